@@ -1,0 +1,82 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>Where a sheet comes from: how far it may be trusted.</summary>
+public enum Provenance { Traced, Maker, Sister, Memory }
+
+/// <summary>A sheet as a model: immutable, and all that is computed is computed from it.</summary>
+public sealed record Circuit
+{
+    public required string Title { get; init; }
+    public string? Machine { get; init; }
+    public string? Family { get; init; }
+    public double NominalVolts { get; init; } = 12;
+    public bool Alternating { get; init; }
+    public Provenance DrawnFrom { get; init; } = Provenance.Maker;
+    public Terminal? Reference { get; init; }
+    public IReadOnlyList<Control> Controls { get; init; } = [];
+    public IReadOnlyList<Part> Parts { get; init; } = [];
+
+    /// <summary>Paths as written; wires and bonds come from them.</summary>
+    public IReadOnlyList<PathRoute> Paths { get; init; } = [];
+    public IReadOnlyList<Wire> Wires { get; init; } = [];
+    public IReadOnlyList<Bond> Bonds { get; init; } = [];
+    public IReadOnlyList<MachineFunction> Functions { get; init; } = [];
+    public IReadOnlyList<Interlock> Interlocks { get; init; } = [];
+    public IReadOnlyList<FaultCode> Codes { get; init; } = [];
+
+    private Dictionary<string, Part>? _partsByTag;
+    private Dictionary<string, Wire>? _wiresById;
+
+    public Part? FindPart(string tag) =>
+        (_partsByTag ??= Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal)).GetValueOrDefault(tag);
+
+    public Wire? FindWire(string id) =>
+        (_wiresById ??= Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal)).GetValueOrDefault(id);
+
+    public Control? FindControl(string name) => Controls.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+
+    public MachineFunction? FindFunction(string name) =>
+        Functions.FirstOrDefault(f => f.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+
+    public IEnumerable<Part> Sources => Parts.Where(p => p.Kind.IsSource);
+
+    /// <summary>The point volts are read against: as stated, else the first source's negative.</summary>
+    public Terminal ReferencePoint => Reference ?? new Terminal(Sources.First().Tag, "-");
+
+    // Derived look-ups stay out of equality; two sheets are equal when they say the same.
+    public bool Equals(Circuit? o) => o is not null && Title == o.Title && Machine == o.Machine && Family == o.Family
+        && NominalVolts.Equals(o.NominalVolts) && Alternating == o.Alternating && DrawnFrom == o.DrawnFrom && Reference == o.Reference
+        && Controls.Count == o.Controls.Count && Controls.Zip(o.Controls).All(p => p.First.Name == p.Second.Name && p.First.Rest == p.Second.Rest
+            && p.First.Given == p.Second.Given && p.First.Positions.SequenceEqual(p.Second.Positions) && p.First.Held.SetEquals(p.Second.Held))
+        && Parts.SequenceEqual(o.Parts) && Wires.SequenceEqual(o.Wires) && Bonds.SequenceEqual(o.Bonds)
+        && Functions.SequenceEqual(o.Functions) && Interlocks.SequenceEqual(o.Interlocks)
+        && Codes.Count == o.Codes.Count && Codes.Zip(o.Codes).All(p => p.First.Code == p.Second.Code && p.First.About.SequenceEqual(p.Second.About));
+
+    public override int GetHashCode() => HashCode.Combine(Title, Parts.Count, Wires.Count);
+}
+
+/// <summary>One <c>path</c> statement: the points it runs through, in order.</summary>
+public sealed record PathRoute(IReadOnlyList<PathHop> Hops);
+
+/// <summary>One hop: how it is reached from the one before (null for the first), where it is entered and where it is left.</summary>
+public sealed record PathHop(PathJoin? Join, Terminal Enter, Terminal Leave);
+
+/// <summary>The join before a hop: a wire by its id, or metal to metal.</summary>
+public sealed record PathJoin(string? WireId);
+
+/// <summary>What a person notices: a load that works, or a value in a range.</summary>
+public sealed record MachineFunction(string Name, FunctionTest Test, Condition? When, Setup? After);
+
+public abstract record FunctionTest
+{
+    public sealed record LoadWorks(string Tag) : FunctionTest;
+
+    /// <summary>A probe whose reading lies between the limits (infinite where not stated), in base units.</summary>
+    public sealed record Measured(Probe Probe, double Low, double High) : FunctionTest;
+}
+
+/// <summary><c>interlock gear=ENGAGED stops "engine cranks"</c>.</summary>
+public sealed record Interlock(Condition When, string Stops);
+
+/// <summary><c>code 520-4 "brine valve, low" about Y4, w40</c>.</summary>
+public sealed record FaultCode(string Code, string? Meaning, IReadOnlyList<string> About);

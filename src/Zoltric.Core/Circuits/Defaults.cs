@@ -1,0 +1,61 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>
+/// What holds when the sheet is silent. The table in docs/notation.md is the same list; change a figure only with a source.
+/// All ohms unless the name says otherwise.
+/// </summary>
+public static class Defaults
+{
+    public const double CellVolts = 2.1;
+    public const double BatteryGivingOhms = 0.010;
+    public const double BatteryTakingOhms = 0.5;
+    public const double PsuOhms = 0.050;
+    public const double ChargerOhms = 0.020;
+    public const double ClosedContactOhms = 0.001;
+    public const double FuseOhms = 0.005;
+    public const double PinOhms = 0.002;
+    public const double StudOhms = 0.0001;
+    public const double UnnamedWireOhms = 0.005;
+    public const double OpenOhms = 1e9;
+    public const double PullInShare = 0.65;
+    public const double DropOutShare = 0.20;
+    public const double VoltMeterOhms = 10e6;
+    public const double TestLampAmps = 0.25;
+
+    /// <summary>Jumper lead: taken as an unnamed wire. Feed lead: the same plus its fuse.</summary>
+    public const double JumperOhms = 0.005;
+    public const double FeedOhms = 0.010;
+
+    /// <summary>Series ammeter burden, Ω: the same as the fuse it stands in for, so the circuit sees no change.</summary>
+    public const double AmmeterOhms = 0.005;
+
+    /// <summary>A fuse opens when its settled current passes this many times its rating.</summary>
+    public const double FuseBlowFactor = 1.35;
+
+    public const double LoadWorksShare = 0.80;
+    public const double LoadWeakShare = 0.30;
+    public const double StarterWorksShare = 0.75;
+    public const double StarterWeakShare = 0.40;
+
+    /// <summary>Relay coil, Ω: 85 at 12 V and 300 at 24 V; other voltages draw the power of the nearer of the two.</summary>
+    public static double RelayCoilOhms(double ratedVolts) => ratedVolts switch
+    {
+        <= 17 => 85 * Square(ratedVolts / 12),
+        _ => 300 * Square(ratedVolts / 24),
+    };
+
+    private static double Square(double x) => x * x;
+}
+
+/// <summary>
+/// How far a value strays from part to part: standard deviation of the logarithm of its factor.
+/// A plain tolerance of ± t is taken as uniform, so sigma = t / √3; contacts range from 0.2 to 5 times, uniform in the logarithm.
+/// </summary>
+public static class Spread
+{
+    public const double None = 0;
+    public const double Load = 0.10 / 1.7320508;
+    public const double Coil = 0.10 / 1.7320508;
+    public const double Wire = 0.20 / 1.7320508;
+    public const double Contact = 1.6094379 / 1.7320508;
+}

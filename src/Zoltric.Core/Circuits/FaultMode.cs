@@ -1,0 +1,39 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>One way a part fails: the words that name it, what it does to the part's links, how often, and what mends it.</summary>
+/// <param name="Words">Fault words without tag and value, <c>contact 30-87 open</c>.</param>
+/// <param name="Effect">What changes.</param>
+/// <param name="Odds">Relative odds, an estimate; 0 for words that are understood but never suspected on their own.</param>
+public sealed record FaultMode(string Words, FaultEffect Effect, double Odds)
+{
+    /// <summary>Dimension of the value the words carry, or null for none.</summary>
+    public Dimension? Value { get; init; }
+
+    /// <summary>True when the value may be left out; then <see cref="DefaultValue"/> holds.</summary>
+    public double? DefaultValue { get; init; }
+}
+
+/// <summary>What a fault does to the links of the part it sits on.</summary>
+public abstract record FaultEffect
+{
+    /// <summary>The links conduct no more than insulation.</summary>
+    public sealed record Open(params int[] Links) : FaultEffect;
+
+    /// <summary>The value in ohms comes in series with the links while they conduct.</summary>
+    public sealed record Series(params int[] Links) : FaultEffect;
+
+    /// <summary>The links have the value as their resistance.</summary>
+    public sealed record SetOhms(params int[] Links) : FaultEffect;
+
+    /// <summary>The links conduct whatever the state.</summary>
+    public sealed record Closed(params int[] Links) : FaultEffect;
+
+    /// <summary>A load that draws locked-rotor current and does not move: link resistance times the factor.</summary>
+    public sealed record Seized(int Link, double OhmsFactor) : FaultEffect;
+
+    /// <summary>The first terminal of the link is joined to the reference by the value in ohms.</summary>
+    public sealed record Grounded(int Link) : FaultEffect;
+
+    /// <summary>The source gives the value in volts.</summary>
+    public sealed record Emf(int Link) : FaultEffect;
+}

@@ -1,0 +1,50 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>What relay, contactor and timer share: a coil link 0 and contacts that follow it.</summary>
+public abstract class CoilDevice : PartKind
+{
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ohm, Dimension.Watt, Dimension.Ampere];
+
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
+    {
+        ["pullin"] = Dimension.Volt,
+        ["dropout"] = Dimension.Volt,
+    };
+
+    protected abstract double OperateMs { get; }
+    protected abstract double ReleaseMs { get; }
+
+    /// <summary>Contacts as (terminal, terminal, normally open).</summary>
+    protected abstract IReadOnlyList<(string A, string B, bool NormallyOpen)> Contacts(Part part);
+
+    protected abstract (string First, string Second) CoilTerminals(Part part);
+
+    public override PartModel Describe(Part part)
+    {
+        var volts = Load.RatedVolts(part);
+        var ohms = part.Value(Dimension.Ohm) ?? (part.Value(Dimension.Watt) is { } w ? volts * volts / w : Defaults.RelayCoilOhms(volts));
+        var (c1, c2) = CoilTerminals(part);
+        var links = new List<Link> { new Link.Resistance("coil", c1, c2, ohms, Spread.Coil) };
+        var modes = new List<FaultMode>
+        {
+            new("coil-open", new FaultEffect.Open(0), 2),
+            new("coil", new FaultEffect.SetOhms(0), 0.5) { Value = Dimension.Ohm },
+        };
+        foreach (var (a, b, normallyOpen) in Contacts(part))
+        {
+            var i = links.Count;
+            links.Add(new Link.Contact($"{a}-{b}", a, b, new ClosedRule.ByCoil(normallyOpen)));
+            modes.Add(new($"contact {a}-{b} open", new FaultEffect.Open(i), 3));
+            modes.Add(new($"contact {a}-{b} resists", new FaultEffect.Series(i), 2) { Value = Dimension.Ohm });
+            modes.Add(new($"welded {a}-{b}", new FaultEffect.Closed(i), 1));
+        }
+        return new PartModel
+        {
+            Terminals = links.SelectMany(l => new[] { l.A, l.B }).Distinct().ToList(),
+            Links = links,
+            Coil = new CoilRule(0, volts, part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
+                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, OperateMs, ReleaseMs),
+            Faults = modes,
+        };
+    }
+}

@@ -1,0 +1,6 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+public sealed class Connector : PinRow
+{
+    public override string Word => "connector";
+}

@@ -1,0 +1,50 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Switch, button, thermostat, limit: one link per pair of terminals named by its <c>closed</c> and <c>open</c> lines. A sheet that
+/// states no line has a contact 1-2 that is always closed, and the checker says so.
+/// </summary>
+public abstract class ContactDevice : PartKind
+{
+    public override bool TakesContactLines => true;
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Celsius, Dimension.Volt, Dimension.Ampere];
+
+    public override PartModel Describe(Part part)
+    {
+        var pairs = new List<(string A, string B)>();
+        foreach (var line in part.Contacts)
+            if (!pairs.Contains((line.A, line.B)) && !pairs.Contains((line.B, line.A))) pairs.Add((line.A, line.B));
+        if (pairs.Count == 0) pairs.Add(("1", "2"));
+        var terminals = pairs.SelectMany(p => new[] { p.A, p.B }).Distinct().ToList();
+        var all = Enumerable.Range(0, pairs.Count).ToArray();
+        var modes = new List<FaultMode>();
+        for (var i = 0; i < pairs.Count; i++)
+        {
+            var suffix = pairs.Count == 1 ? "" : $" {pairs[i].A}-{pairs[i].B}";
+            modes.Add(new("open" + suffix, new FaultEffect.Open(i), 5.0 / pairs.Count));
+            modes.Add(new("resists" + suffix, new FaultEffect.Series(i), 3.0 / pairs.Count) { Value = Dimension.Ohm });
+            modes.Add(new("stuck-closed" + suffix, new FaultEffect.Closed(i), 1.0 / pairs.Count));
+        }
+        if (pairs.Count > 1)
+        {
+            // Words without a contact speak of the whole switch: understood, not suspected.
+            modes.Add(new("open", new FaultEffect.Open(all), 0));
+            modes.Add(new("resists", new FaultEffect.Series(all), 0) { Value = Dimension.Ohm });
+            modes.Add(new("stuck-closed", new FaultEffect.Closed(all), 0));
+        }
+        else
+        {
+            var named = $" {pairs[0].A}-{pairs[0].B}";
+            modes.Add(new("open" + named, new FaultEffect.Open(0), 0));
+            modes.Add(new("resists" + named, new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
+            modes.Add(new("stuck-closed" + named, new FaultEffect.Closed(0), 0));
+        }
+        return new PartModel
+        {
+            Terminals = terminals,
+            Through = terminals.Count == 2 ? (terminals[0], terminals[1]) : null,
+            Links = pairs.Select(p => (Link)new Link.Contact($"{p.A}-{p.B}", p.A, p.B, ContactRules.Of(part, p.A, p.B))).ToList(),
+            Faults = modes,
+        };
+    }
+}

@@ -1,0 +1,18 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Plug-in relay with road-vehicle terminals (DIN 72552: coil 86/85, common 30, make 87, break 87a), or with the word <c>din</c>
+/// the industrial ones (EN 50005: coil A1/A2, poles 11-14 make, 11-12 break, further poles 21 …, 31 …, 41 …).
+/// </summary>
+public sealed class Relay : CoilDevice
+{
+    public override string Word => "relay";
+    protected override double OperateMs => 8;
+    protected override double ReleaseMs => 5;
+
+    protected override (string First, string Second) CoilTerminals(Part part) => part.Has("din") ? ("A1", "A2") : ("86", "85");
+
+    protected override IReadOnlyList<(string A, string B, bool NormallyOpen)> Contacts(Part part) => part.Has("din")
+        ? Enumerable.Range(1, 4).SelectMany(p => new[] { ($"{p}1", $"{p}4", true), ($"{p}1", $"{p}2", false) }).ToList()
+        : [("30", "87", true), ("30", "87a", false)];
+}

@@ -1,0 +1,48 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Starter motor with its solenoid: two things in one body. The solenoid coil runs from S to the body G and closes the contact from
+/// the post B to the motor; the motor draws its rated amps at nominal volts. Pull-in and hold-in windings are taken as one.
+/// </summary>
+public sealed class Starter : PartKind
+{
+    public override string Word => "starter";
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
+
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
+    {
+        ["solenoid"] = Dimension.Ohm,
+        ["pullin"] = Dimension.Volt,
+        ["dropout"] = Dimension.Volt,
+    };
+
+    public override PartModel Describe(Part part)
+    {
+        var volts = Load.RatedVolts(part);
+        var motorOhms = volts / (part.Value(Dimension.Ampere) ?? 150);
+        // A solenoid that the sheet leaves out: 0.6 Ω at 12 V, the same power at other voltages; common practice, no source.
+        var solenoid = part.NamedValue("solenoid") ?? 0.6 * (volts / 12) * (volts / 12);
+        return new PartModel
+        {
+            Terminals = ["B", "S", "G"],
+            Links =
+            [
+                new Link.Resistance("solenoid", "S", "G", solenoid, Spread.Coil),
+                new Link.Contact("contact", "B", "motor", new ClosedRule.ByCoil(true)),
+                new Link.Resistance("motor", "motor", "G", motorOhms, Spread.Load),
+            ],
+            Coil = new CoilRule(0, volts, part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
+                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, 30, 20),
+            Load = new LoadRule(2, volts, true, Defaults.StarterWorksShare, Defaults.StarterWeakShare),
+            Faults =
+            [
+                new("coil-open", new FaultEffect.Open(0), 1.5),
+                new("contact open", new FaultEffect.Open(1), 2),
+                new("contact resists", new FaultEffect.Series(1), 3) { Value = Dimension.Ohm },
+                new("welded", new FaultEffect.Closed(1), 0.5),
+                new("motor-open", new FaultEffect.Open(2), 2),
+                new("seized", new FaultEffect.Seized(2, 1.0 / 3), 1),
+            ],
+        };
+    }
+}

@@ -1,0 +1,6 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+public sealed class Thermostat : ContactDevice
+{
+    public override string Word => "thermostat";
+}

@@ -1,0 +1,40 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>
+/// One kind of part. Each kind is one file in Kinds/ that answers the same short list: the word, the values it takes, and the
+/// <see cref="PartModel"/>: terminals, links, state rule, load rule, fault modes. Its symbol has the same name in Zoltric.Drawing.
+/// </summary>
+public abstract class PartKind
+{
+    /// <summary>The word in the notation.</summary>
+    public abstract string Word { get; }
+
+    /// <summary>How a technician says it.</summary>
+    public virtual string Spoken => Word;
+
+    /// <summary>Dimensions of the values it takes without a name.</summary>
+    public virtual IReadOnlyList<Dimension> Takes => [];
+
+    /// <summary>Names and dimensions of the values it takes by name.</summary>
+    public virtual IReadOnlyDictionary<string, Dimension> TakesNamed => NoNames;
+
+    /// <summary>True for kinds whose contacts are stated by <c>closed</c> and <c>open</c> lines.</summary>
+    public virtual bool TakesContactLines => false;
+
+    /// <summary>True for kinds that can be unplugged or have their wires taken off as one.</summary>
+    public virtual bool Unplugs => true;
+
+    public virtual bool IsSource => false;
+
+    public abstract PartModel Describe(Part part);
+
+    protected static readonly IReadOnlyDictionary<string, Dimension> NoNames = new Dictionary<string, Dimension>();
+
+    public override string ToString() => Word;
+
+    /// <summary>Every kind, by listing the folder Kinds/.</summary>
+    public static IReadOnlyDictionary<string, PartKind> All { get; } = typeof(PartKind).Assembly.GetTypes()
+        .Where(t => t.IsSubclassOf(typeof(PartKind)) && !t.IsAbstract)
+        .Select(t => (PartKind)Activator.CreateInstance(t)!)
+        .ToDictionary(k => k.Word, StringComparer.Ordinal);
+}

@@ -1,0 +1,72 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>
+/// What a part is electrically: its terminals and the links between them. A link is one conducting path, a conductance between two
+/// of the part's points; points beyond the terminals (the motor node inside a starter) are internal and cannot be probed.
+/// </summary>
+public sealed record PartModel
+{
+    public required IReadOnlyList<string> Terminals { get; init; }
+
+    /// <summary>First and second terminal when the part can be passed through by its bare tag.</summary>
+    public (string First, string Second)? Through { get; init; }
+
+    /// <summary>A stud or splice: one point with a lug per wire.</summary>
+    public bool IsPoint { get; init; }
+
+    public IReadOnlyList<Link> Links { get; init; } = [];
+    public CoilRule? Coil { get; init; }
+    public LoadRule? Load { get; init; }
+    public IReadOnlyList<FaultMode> Faults { get; init; } = [];
+
+    public int LinkIndex(string name)
+    {
+        for (var i = 0; i < Links.Count; i++) if (Links[i].Name == name) return i;
+        return -1;
+    }
+}
+
+/// <summary>One conducting path inside a part.</summary>
+/// <param name="Name">Name in fault words, <c>30-87</c>, <c>coil</c>.</param>
+/// <param name="Ohms">Resistance when conducting.</param>
+/// <param name="LogSpread">Standard deviation of the logarithm of the resistance factor from part to part.</param>
+public abstract record Link(string Name, string A, string B, double Ohms, double LogSpread)
+{
+    /// <summary>A plain resistance: load, coil, pin.</summary>
+    public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread);
+
+    /// <summary>Closed while the rule says so, else <see cref="Defaults.OpenOhms"/>.</summary>
+    public sealed record Contact(string Name, string A, string B, ClosedRule Rule)
+        : Link(Name, A, B, Defaults.ClosedContactOhms, Spread.Contact);
+
+    /// <summary>Opens for good once its settled current passes <see cref="Defaults.FuseBlowFactor"/> × rating.</summary>
+    public sealed record Fuse(string Name, string A, string B, double RatedAmps, ClosedRule? Rule = null)
+        : Link(Name, A, B, Defaults.FuseOhms, Spread.Contact);
+
+    /// <summary>
+    /// A source behind a resistance: terminal A is positive. <paramref name="TakingOhms"/> holds while current flows into it;
+    /// past <paramref name="LimitAmps"/> it gives that current and no more.
+    /// </summary>
+    public sealed record Source(string Name, string A, string B, double Emf, double Ohms, double TakingOhms, double LimitAmps, Condition? When)
+        : Link(Name, A, B, Ohms, Spread.Contact / 3);
+}
+
+/// <summary>What closes a contact.</summary>
+public abstract record ClosedRule
+{
+    public sealed record Always : ClosedRule;
+
+    /// <summary>Closed while its own part's coil holds (<paramref name="PulledIn"/>) or while it does not.</summary>
+    public sealed record ByCoil(bool PulledIn) : ClosedRule;
+
+    /// <summary>Closed when any of <paramref name="Closed"/> holds and none of <paramref name="Open"/>; null entries hold always.</summary>
+    public sealed record ByControls(IReadOnlyList<Condition?> Closed, IReadOnlyList<Condition> Open) : ClosedRule;
+}
+
+/// <summary>A coil that moves contacts: it pulls in at or above one voltage and lets go at or below another.</summary>
+/// <param name="Link">Index of the coil link.</param>
+/// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
+public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs);
+
+/// <summary>How a load shows that it works: share of rated current, or for starters share of rated volts across the motor.</summary>
+public sealed record LoadRule(int Link, double Rated, bool ByVolts, double WorksShare, double WeakShare);

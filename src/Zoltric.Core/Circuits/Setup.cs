@@ -1,0 +1,52 @@
+namespace Zoltric.Core.Circuits;
+
+/// <summary>
+/// How the machine is prepared for a probe, as what differs from rest: interventions first, then controls in steps; the controls of
+/// one step move together and the machine settles before the next.
+/// </summary>
+public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyList<IReadOnlyList<ControlMove>> Steps)
+{
+    public static Setup Rest { get; } = new([], []);
+
+    /// <summary>Seconds waited after the last step, from <c>after 10min</c>.</summary>
+    public double AfterSeconds { get; init; }
+
+    /// <summary>Places moved by hand, from <c>move "place"</c>.</summary>
+    public IReadOnlyList<string> Moved { get; init; } = [];
+
+    public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
+
+    public bool Equals(Setup? o) => o is not null && ToString() == o.ToString();
+    public override int GetHashCode() => ToString().GetHashCode(StringComparison.Ordinal);
+
+    private string? _text;
+
+    /// <summary>As written in a reading line before the colon.</summary>
+    public override string ToString() => _text ??= string.Join(", ", Words());
+
+    private IEnumerable<string> Words()
+    {
+        foreach (var i in Interventions) yield return i.ToString()!;
+        foreach (var step in Steps) yield return string.Join(' ', step);
+        if (AfterSeconds > 0) yield return AfterSeconds % 60 == 0 ? $"after {AfterSeconds / 60}min" : $"after {AfterSeconds}s";
+        foreach (var m in Moved) yield return $"move \"{m}\"";
+    }
+}
+
+/// <summary>A control put to a position; <c>press b</c> is <c>b=PRESSED</c>, <c>release b</c> its rest position.</summary>
+public sealed record ControlMove(string Control, string Position)
+{
+    public override string ToString() => $"{Control}={Position}";
+}
+
+/// <summary>Something done to the circuit before probing.</summary>
+public abstract record Intervention
+{
+    public sealed record Off(string Tag) : Intervention { public override string ToString() => $"off {Tag}"; }
+    public sealed record Unplug(string Tag) : Intervention { public override string ToString() => $"unplug {Tag}"; }
+    public sealed record Pull(string Tag) : Intervention { public override string ToString() => $"pull {Tag}"; }
+    public sealed record Jumper(Terminal P, Terminal Q) : Intervention { public override string ToString() => $"jumper {P} {Q}"; }
+    public sealed record Feed(Terminal P) : Intervention { public override string ToString() => $"feed {P}"; }
+    public sealed record Lift(Terminal P) : Intervention { public override string ToString() => $"lift {P}"; }
+    public sealed record Swap(string Tag, string With) : Intervention { public override string ToString() => $"swap {Tag} {With}"; }
+}
