@@ -1,0 +1,172 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Faults;
+
+/// <summary>
+/// One thing that may be wrong: fault words, the values it may have (one empty value for faults without), its odds, and the repair that
+/// mends it. All odds are estimates, relative to a wire that is open (1).
+/// </summary>
+/// <param name="Template">Fault without its value.</param>
+/// <param name="Values">Values to weigh, in base units, rising; empty when the words carry none.</param>
+/// <param name="Continuous">True when values between the listed ones are meant too.</param>
+/// <param name="RepairUnit">What is renewed or mended: a wire, a pin, a stud, a part.</param>
+public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool Continuous, double Odds, string RepairUnit)
+{
+    public Fault With(double value) => Values.Count == 0 ? Template : Template with { Value = value };
+
+    public override string ToString() => Template.ToString();
+}
+
+/// <summary>Every single fault of a circuit, per part, pin, lug and wire.</summary>
+public static class FaultCatalogue
+{
+    private const double WireOpen = 1, WireResists = 0.7, WireGrounded = 0.4;
+    private const double PinOpen = 1.2, PinResists = 1.2;
+    private const double StudOpen = 0.6, StudResists = 1.5;
+
+    /// <summary>An added resistance matters from this share of what limits the largest working current through it.</summary>
+    private const double LeastShare = 0.05;
+    private const double MostOhms = 30e3;
+    private const double StepsPerDecade = 4;
+
+    public static IReadOnlyList<Suspect> Of(Machine machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        var circuit = machine.Circuit;
+        var amps = new WorkingCurrents(machine);
+        var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
+        var referenceNet = ReferenceNet(machine);
+        var all = new List<Suspect>();
+        foreach (var w in circuit.Wires)
+        {
+            all.Add(new Suspect(new Fault(w.Id, "open"), [], false, WireOpen, w.Id));
+            all.Add(new Suspect(new Fault(w.Id, "resists", null, Dimension.Ohm), Grid(circuit, amps.Wire(w.Id)), true, WireResists, w.Id));
+            if (!referenceNet.Contains(w.Id))
+                all.Add(new Suspect(new Fault(w.Id, "grounded", null, Dimension.Ohm), [0.05, 0.2, 0.5, 2], false, WireGrounded, w.Id));
+        }
+        foreach (var part in circuit.Parts) all.AddRange(OfPart(circuit, part, amps, wired));
+        return all;
+    }
+
+    private static IEnumerable<Suspect> OfPart(Circuit circuit, Part part, WorkingCurrents amps, HashSet<Terminal> wired)
+    {
+        if (part.Kind is Circuits.Kinds.PinRow)
+        {
+            foreach (var link in part.Model.Links)
+            {
+                if (!wired.Contains(new Terminal(part.Tag, link.A, true)) || !wired.Contains(new Terminal(part.Tag, link.B, true))) continue;
+                var pin = $"{part.Tag}:{link.Name}";
+                yield return new Suspect(new Fault(pin, "open"), [], false, PinOpen * part.Odds, pin);
+                yield return new Suspect(new Fault(pin, "resists", null, Dimension.Ohm), Grid(circuit, amps.Pin(part.Tag, link.Name)), true, PinResists * part.Odds, pin);
+            }
+            yield break;
+        }
+        if (part.Model.IsPoint)
+        {
+            if (!circuit.Wires.Any(w => w.From.Tag == part.Tag || w.To.Tag == part.Tag)) yield break;
+            yield return new Suspect(new Fault(part.Tag, "open"), [], false, StudOpen * part.Odds, part.Tag);
+            yield return new Suspect(new Fault(part.Tag, "resists", null, Dimension.Ohm), Grid(circuit, amps.Largest), true, StudResists * part.Odds, part.Tag);
+            yield break;
+        }
+        foreach (var mode in part.Model.Faults)
+        {
+            if (mode.Odds <= 0 || !Reachable(part, mode, wired)) continue;
+            var (values, continuous) = Values(circuit, part, mode, amps);
+            yield return new Suspect(new Fault(part.Tag, mode.Words, null, mode.Value ?? Dimension.None), values, continuous, mode.Odds * part.Odds, part.Tag);
+        }
+    }
+
+    /// <summary>A fault of a contact that nothing is wired to cannot be noticed.</summary>
+    private static bool Reachable(Part part, FaultMode mode, HashSet<Terminal> wired)
+    {
+        var links = mode.Effect switch
+        {
+            FaultEffect.Open e => e.Links,
+            FaultEffect.Series e => e.Links,
+            FaultEffect.SetOhms e => e.Links,
+            FaultEffect.Closed e => e.Links,
+            _ => [],
+        };
+        return links.All(l => Wired(part.Model.Links[l].A) && Wired(part.Model.Links[l].B));
+
+        // Points inside a part have no wire of their own.
+        bool Wired(string name) => !part.Model.Terminals.Contains(name) || wired.Contains(new Terminal(part.Tag, name));
+    }
+
+    private static (IReadOnlyList<double>, bool) Values(Circuit circuit, Part part, FaultMode mode, WorkingCurrents amps)
+    {
+        var index = Meter.IndexOf(circuit, part.Tag);
+        switch (mode.Effect)
+        {
+            case FaultEffect.Series s: return (Grid(circuit, amps.Link(index, s.Links[0])), true);
+            case FaultEffect.SetOhms when part.Kind.IsSource:
+                return (Grid(circuit, amps.Largest), true);
+            case FaultEffect.SetOhms s:
+                var nominal = part.Model.Links[s.Links[0]].Ohms;
+                return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
+            case FaultEffect.Grounded: return ([0.05, 0.5, 5], true);
+            case FaultEffect.Emf e:
+                var emf = ((Link.Source)part.Model.Links[e.Link]).Emf;
+                return ([.. new[] { 0.1, 0.3, 0.5, 0.6, 0.7, 0.76, 0.82, 0.87, 0.91 }.Select(f => f * emf)], true);
+            default: return ([], false);
+        }
+    }
+
+    /// <summary>
+    /// Added resistances to weigh, uniform in the logarithm: from what takes <see cref="LeastShare"/> of the nominal volts at the working
+    /// current up to 30 kΩ, past which the meter cannot tell it from an open.
+    /// </summary>
+    private static List<double> Grid(Circuit circuit, double workingAmps)
+    {
+        var least = Math.Max(LeastShare * circuit.NominalVolts / Math.Max(workingAmps, 0.01), 0.001);
+        var steps = Math.Max(2, (int)Math.Ceiling(Math.Log10(MostOhms / least) * StepsPerDecade));
+        return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(MostOhms / least, (double)i / steps)).ToList();
+    }
+
+    /// <summary>Wires that hang on the reference already: grounding them changes nothing worth a suspicion.</summary>
+    private static HashSet<string> ReferenceNet(Machine machine)
+    {
+        var op = machine.Run(Setup.Rest);
+        return machine.Circuit.Wires.Where(w =>
+        {
+            var node = op.WireNode(w, true);
+            return node < 0 || op.Ohms(node, -1) < 0.2 && Math.Abs(op.Volts(node)) < 0.05;
+        }).Select(w => w.Id).ToHashSet();
+    }
+
+    /// <summary>Largest healthy current in each wire, pin and link over all states of all functions, A.</summary>
+    private sealed class WorkingCurrents
+    {
+        private readonly Dictionary<string, double> _wires = [];
+        private readonly Dictionary<(int, int), double> _links = [];
+        private readonly Circuit _circuit;
+
+        public WorkingCurrents(Machine machine)
+        {
+            _circuit = machine.Circuit;
+            foreach (var setup in _circuit.Functions.Select(f => FunctionState.SetupFor(_circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct())
+            {
+                var op = machine.Run(setup);
+                foreach (var w in _circuit.Wires) Keep(_wires, w.Id, op.WireAmps(w.Id));
+                for (var p = 0; p < _circuit.Parts.Count; p++)
+                    for (var l = 0; l < _circuit.Parts[p].Model.Links.Count; l++) Keep(_links, (p, l), op.LinkAmps(p, l));
+            }
+            Largest = _wires.Values.DefaultIfEmpty(1).Max();
+        }
+
+        public double Largest { get; }
+        public double Wire(string id) => _wires[id];
+        public double Link(int part, int link) => _links[(part, link)];
+
+        public double Pin(string tag, string pin)
+        {
+            var part = Meter.IndexOf(_circuit, tag);
+            return _links[(part, _circuit.Parts[part].Model.LinkIndex(pin))];
+        }
+
+        private static void Keep<TKey>(Dictionary<TKey, double> of, TKey key, double amps) where TKey : notnull =>
+            of[key] = Math.Max(of.GetValueOrDefault(key), Math.Abs(amps));
+    }
+}

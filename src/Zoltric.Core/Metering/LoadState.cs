@@ -1,0 +1,108 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>Whether a load works, as a person would say: works, weak, dead.</summary>
+public static class LoadState
+{
+    public static string Of(OperatingPoint op, int part)
+    {
+        ArgumentNullException.ThrowIfNull(op);
+        var model = op.Circuit.Parts[part].Model;
+        if (model.Load is not { } load) return model.Coil is not null && op.PulledIn(part) ? "works" : "dead";
+        var share = Share(op, part);
+        return share >= load.WorksShare ? "works" : share >= load.WeakShare ? "weak" : "dead";
+    }
+
+    /// <summary>Share of rated current, or of nominal volts for a starter; 0 for a load that is stuck or draws nothing.</summary>
+    public static double Share(OperatingPoint op, int part)
+    {
+        ArgumentNullException.ThrowIfNull(op);
+        var load = op.Circuit.Parts[part].Model.Load;
+        if (load is null) return op.PulledIn(part) ? 1 : 0;
+        if (op.Stuck(part)) return 0;
+        var amps = Math.Abs(op.LinkAmps(part, load.Link));
+        if (!load.ByVolts) return amps / load.Rated;
+        // Volts across an open winding turn nothing.
+        return amps < 1e-6 ? 0 : Math.Abs(op.LinkVolts(part, load.Link)) / load.Rated;
+    }
+}
+
+/// <summary>Whether a function works in the state the machine is in, and whether it should.</summary>
+public static class FunctionState
+{
+    /// <summary>works, weak or dead inside its condition; dead or stuck-on outside.</summary>
+    public static string Of(OperatingPoint op, MachineFunction f)
+    {
+        ArgumentNullException.ThrowIfNull(op);
+        ArgumentNullException.ThrowIfNull(f);
+        var state = f.Test switch
+        {
+            FunctionTest.LoadWorks l => LoadState.Of(op, Meter.IndexOf(op.Circuit, l.Tag)),
+            FunctionTest.Measured m => Measured(op, m),
+            _ => "dead",
+        };
+        return op.Holds(f.When) ? state : state == "dead" ? "dead" : f.Test is FunctionTest.LoadWorks ? "stuck-on" : "dead";
+    }
+
+    private static string Measured(OperatingPoint op, FunctionTest.Measured m)
+    {
+        var shown = Meter.Read(op, new Test(Setup.Rest, m.Probe));
+        return shown.Value is { } v && v >= m.Low && v <= m.High ? "works" : "dead";
+    }
+
+    /// <summary>
+    /// The setup in which a function is expected: its own <c>after</c> sequence, else the fewest controls moved from rest that make its
+    /// condition hold. Null when no setting of the controls does.
+    /// </summary>
+    public static Setup? SetupFor(Circuit circuit, MachineFunction f)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(f);
+        if (f.After is { } after) return after;
+        return f.When is null ? Setup.Rest : SetupFor(circuit, f.When);
+    }
+
+    /// <summary>Fewest controls moved from rest that make a condition on controls hold.</summary>
+    public static Setup? SetupFor(Circuit circuit, Condition when)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(when);
+        var names = when.Leaves().OfType<Condition.Position>().Select(p => p.Control).Distinct(StringComparer.OrdinalIgnoreCase).ToList();
+        var controls = circuit.Controls.Where(c => names.Contains(c.Name, StringComparer.OrdinalIgnoreCase)).ToList();
+        List<ControlMove>? best = null;
+        var positions = new int[controls.Count];
+        void Try(int i, int moved)
+        {
+            if (best is not null && moved >= best.Count) return;
+            if (i == controls.Count)
+            {
+                string At(string name)
+                {
+                    var k = controls.FindIndex(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+                    return k < 0 ? "" : controls[k].Positions[positions[k]];
+                }
+
+                // Pulled-in parts follow from the circuit, so they are taken as they come.
+                if (when.Holds(At, _ => true))
+                    best = controls.Select((c, k) => (c, k)).Where(x => positions[x.k] != x.c.Rest)
+                        .Select(x => new ControlMove(x.c.Name, x.c.Positions[positions[x.k]])).ToList();
+                return;
+            }
+            positions[i] = controls[i].Rest;
+            Try(i + 1, moved);
+            for (var p = 0; p < controls[i].Positions.Count; p++)
+            {
+                if (p == controls[i].Rest) continue;
+                positions[i] = p;
+                Try(i + 1, moved + 1);
+            }
+            positions[i] = controls[i].Rest;
+        }
+
+        if (controls.Count > 12) return null;
+        Try(0, 0);
+        return best is null ? null : best.Count == 0 ? Setup.Rest : new Setup([], [best]);
+    }
+}

@@ -1,0 +1,142 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>What each instrument, ear and eye shows on a machine in a setup, loading included.</summary>
+public static class Meter
+{
+    /// <summary>Volts above this on either point refuse an ohms test.</summary>
+    public const double LiveVolts = 0.1;
+
+    /// <summary>Most ohms a meter shows; beyond is OL. Common practice, no source.</summary>
+    public const double MostOhms = 50e6;
+
+    /// <summary>A continuity beeper sounds below this, Ω. Common practice, no source.</summary>
+    public const double BeepOhms = 30;
+
+    /// <summary>Input resistance in low-impedance volts, Ω. Common practice, no source.</summary>
+    public const double LowImpedanceOhms = 3000;
+
+    /// <summary>Most ohms an insulation tester shows.</summary>
+    public const double MostInsulationOhms = 2e9;
+
+    /// <summary>Runs the machine and reads the probe.</summary>
+    /// <exception cref="FaultException">When the circuit cannot take a fault as worded.</exception>
+    public static Shown Read(Machine machine, Test test, IReadOnlyList<Fault>? faults = null, MachineSpread? vary = null)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(test);
+        return test.Probe switch
+        {
+            Probe.Lamp lamp => Lamp(machine, test.Setup, lamp, faults, vary),
+            Probe.Amps amps when Pulled(test.Setup, amps.Tag) => SeriesAmps(machine, test.Setup, amps.Tag, faults, vary),
+            _ => Read(machine.Run(test.Setup, faults, vary: vary), test),
+        };
+    }
+
+    /// <summary>Reads a probe that leaves the settled state as it is: all but lamp and series amps.</summary>
+    public static Shown Read(OperatingPoint op, Test test)
+    {
+        ArgumentNullException.ThrowIfNull(op);
+        ArgumentNullException.ThrowIfNull(test);
+        var circuit = op.Circuit;
+        switch (test.Probe)
+        {
+            case Probe.Volts { Function: VoltsFunction.Ac }: return Shown.Number(0, Dimension.Volt);
+            case Probe.Volts v:
+                return Volts(op, op.Node(v.P), v.Q is { } q ? op.Node(q) : -1,
+                    v.Function == VoltsFunction.LowImpedance ? LowImpedanceOhms : Defaults.VoltMeterOhms);
+            case Probe.Drop d: return Volts(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms);
+            case Probe.Ohms o: return Ohms(op, o.X, MostOhms);
+            case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms);
+            case Probe.Beep b:
+                var ohms = Ohms(op, b.X, MostOhms);
+                return ohms.Refused ? ohms : Shown.Word(ohms.Value < BeepOhms ? "beep" : "silent");
+            case Probe.Amps a: return OwnAmps(op, a.Tag);
+            case Probe.Clamp c: return Shown.Number(op.WireAmps(c.Wire), Dimension.Ampere) with { FollowsSupply = true };
+            case Probe.Sees { IsFunction: true } s:
+                return circuit.FindFunction(s.What) is { } f
+                    ? Shown.Word(FunctionState.Of(op, f))
+                    : Shown.Refuse(Dimension.None, $"There is no function “{s.What}” on this sheet.");
+            case Probe.Sees s: return Shown.Word(LoadState.Of(op, IndexOf(circuit, s.What)));
+            case Probe.Hears h:
+                var part = IndexOf(circuit, h.Tag);
+                return Shown.Word(op.Chatters(part) ? "chatters" : op.HasClicked(part) ? "clicks" : "silent");
+            case Probe.Looks l: return Shown.Word(op.Blown.Any(b => b.Tag == l.Tag) || LooksBlown(op, l.Tag) ? "bad" : "good");
+            default: return Shown.Refuse(Dimension.None, $"“{test.Probe}” cannot be computed from the sheet.");
+        }
+    }
+
+    internal static int IndexOf(Circuit circuit, string tag)
+    {
+        for (var i = 0; i < circuit.Parts.Count; i++) if (circuit.Parts[i].Tag == tag) return i;
+        return -1;
+    }
+
+    /// <summary>A blown element shows as an open fuse link.</summary>
+    private static bool LooksBlown(OperatingPoint op, string tag)
+    {
+        var part = IndexOf(op.Circuit, tag);
+        return op.Circuit.Parts[part].Model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0);
+    }
+
+    /// <summary>Node under a tip. Ohms touch the part's own metal, volts the loom's, where the two are parted.</summary>
+    internal static int TipNode(OperatingPoint op, ProbePoint p, bool partSide) =>
+        p.WireId is { } id ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart) : op.Node(p.Terminal, partSide);
+
+    private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms)
+    {
+        if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+        var y = op.Response(p, q);
+        var behind = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        var loading = meterOhms / (meterOhms + behind);
+        return Shown.Number((op.Volts(p) - op.Volts(q)) * loading, Dimension.Volt) with
+        {
+            Spread = Math.Sqrt(op.VarianceFromTolerances(y)) * loading,
+            FollowsSupply = true,
+        };
+    }
+
+    private static Shown Ohms(OperatingPoint op, Across x, double most)
+    {
+        var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
+        var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
+        if (live > LiveVolts)
+            return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
+        if (p == q) return Shown.Number(0, Dimension.Ohm);
+        var ohms = op.Ohms(p, q);
+        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = 0.1 * ohms };
+    }
+
+    private static bool Pulled(Setup setup, string tag) => setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag);
+
+    private static Shown SeriesAmps(Machine machine, Setup setup, string tag, IReadOnlyList<Fault>? faults, MachineSpread? vary)
+    {
+        var part = machine.Circuit.FindPart(tag)!;
+        if (part.Model.Through is not { } through || part.Kind.IsSource)
+            return Shown.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
+        var (p, q) = (new Terminal(tag, through.First), new Terminal(tag, through.Second));
+        var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
+        return Shown.Number((op.Volts(p) - op.Volts(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { FollowsSupply = true };
+    }
+
+    private static Shown OwnAmps(OperatingPoint op, string tag)
+    {
+        var part = IndexOf(op.Circuit, tag);
+        if (!op.Circuit.Parts[part].Kind.IsSource)
+            return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
+        return Shown.Number(-op.LinkAmps(part, 0), Dimension.Ampere) with { FollowsSupply = true };
+    }
+
+    private static Shown Lamp(Machine machine, Setup setup, Probe.Lamp lamp, IReadOnlyList<Fault>? faults, MachineSpread? vary)
+    {
+        var volts = machine.Circuit.NominalVolts;
+        var rated = lamp.Watts is { } w ? w / volts : Defaults.TestLampAmps;
+        var ohms = volts / rated;
+        var q = lamp.Q ?? machine.Circuit.ReferencePoint;
+        var op = machine.Run(setup, faults, (lamp.P, q, ohms), vary: vary);
+        var share = Math.Abs(op.Volts(lamp.P) - op.Volts(q)) / ohms / rated;
+        return Shown.Word(share >= Defaults.LoadWorksShare ? "bright" : share >= Defaults.LoadWeakShare ? "dim" : "off");
+    }
+}

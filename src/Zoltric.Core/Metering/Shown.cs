@@ -1,0 +1,38 @@
+using System.Globalization;
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>What an observation shows: a number in base units, a word, or a refusal with its reason.</summary>
+/// <param name="Value">V, A or Ω; null for words, OL and refusals.</param>
+/// <param name="Text">As a person reads it.</param>
+public sealed record Shown(double? Value, Dimension Dimension, string Text)
+{
+    /// <summary>Standard deviation from part-to-part spread, same unit as the value.</summary>
+    public double Spread { get; init; }
+
+    /// <summary>True when the value grows in proportion to the supply.</summary>
+    public bool FollowsSupply { get; init; }
+
+    /// <summary>True when the test must not or cannot be done in that setup; <see cref="Text"/> says why.</summary>
+    public bool Refused { get; init; }
+
+    public bool OverLimit => Text == "OL";
+
+    public static Shown Number(double value, Dimension dimension) => new(value, dimension, Format(value, dimension));
+    public static Shown Word(string word) => new(null, Dimension.None, word);
+    public static Shown Refuse(Dimension dimension, string reason) => new(null, dimension, reason) { Refused = true };
+
+    /// <summary>Four figures as a meter shows them, with a space before the unit.</summary>
+    public static string Format(double value, Dimension dimension)
+    {
+        var a = Math.Abs(value);
+        var unit = Units.Sign(dimension);
+        string N(double v, string prefix) => v.ToString(Math.Abs(v) switch { >= 100 => "0", >= 10 => "0.0", _ => "0.00" }, CultureInfo.InvariantCulture) + " " + prefix + unit;
+        if (dimension == Dimension.Volt) return a < 0.0005 ? $"0.00 {unit}" : a < 0.1 ? N(value * 1000, "m") : N(value, "");
+        if (a >= 1e6) return N(value / 1e6, "M");
+        if (a >= 1e3) return N(value / 1e3, "k");
+        if (a < 1e-6) return $"0.00 {unit}";
+        return a < 0.1 ? N(value * 1000, "m") : N(value, "");
+    }
+}

@@ -1,0 +1,215 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>A fault that the circuit cannot take; the message says which words it can.</summary>
+public sealed class FaultException(string message) : Exception(message);
+
+/// <summary>What becomes of one branch under a fault.</summary>
+internal enum BranchChange { Open, Series, SetOhms, Closed, Emf }
+
+internal readonly record struct ChangedBranch(int Branch, BranchChange Change, double Value);
+
+/// <summary>Faults as changes to branches of a layout, joined points that were apart, and loads that no longer move.</summary>
+internal sealed class FaultSet
+{
+    public static readonly FaultSet None = new();
+
+    public List<ChangedBranch> Changes { get; } = [];
+
+    /// <summary>New paths between two points (point -1 is the reference), ohms.</summary>
+    public List<(int P, int Q, double Ohms)> Joins { get; } = [];
+
+    /// <summary>Parts, by index, that draw current and do nothing.</summary>
+    public HashSet<int> Stuck { get; } = [];
+}
+
+/// <summary>Turns fault words into changes of a circuit's branches.</summary>
+internal sealed class FaultEffects(Layout layout)
+{
+    private readonly Circuit _circuit = layout.Circuit;
+
+    public FaultSet Of(IEnumerable<Fault> faults)
+    {
+        var set = new FaultSet();
+        foreach (var f in faults) Add(set, f);
+        return set;
+    }
+
+    private void Add(FaultSet set, Fault fault)
+    {
+        var wireIndex = -1;
+        for (var i = 0; i < _circuit.Wires.Count; i++) if (_circuit.Wires[i].Id == fault.Target) wireIndex = i;
+        if (wireIndex >= 0)
+        {
+            var w = _circuit.Wires[wireIndex];
+            AddConductor(set, fault, [layout.WireBranches[wireIndex]], layout.WirePoint(w, true));
+            return;
+        }
+        var slash = fault.Target.IndexOf('/', StringComparison.Ordinal);
+        if (slash > 0)
+        {
+            var wire = fault.Target[(slash + 1)..];
+            var lugs = layout.Lugs(fault.Target[..slash]).Where(l => l.Wire == wire).ToList();
+            if (lugs.Count == 0) throw new FaultException($"{fault.Target[..slash]} has no lug for wire {wire}.");
+            AddConductor(set, fault, lugs.Select(l => l.Branch).ToArray(), lugs[0].Point);
+            return;
+        }
+        var colon = fault.Target.IndexOf(':', StringComparison.Ordinal);
+        var part = _circuit.FindPart(colon < 0 ? fault.Target : fault.Target[..colon])
+            ?? throw new FaultException($"There is no part, pin or wire {fault.Target} on this sheet.");
+        var index = IndexOf(part);
+        if (colon >= 0)
+        {
+            var link = part.Model.LinkIndex(fault.Target[(colon + 1)..]);
+            if (link < 0) throw new FaultException($"{part.Tag} has no pin {fault.Target[(colon + 1)..]}.");
+            var a = new Terminal(part.Tag, part.Model.Links[link].A, true);
+            AddConductor(set, fault, [layout.LinkBranches[index][link]], layout.LoomPoint(a));
+            return;
+        }
+        if (part.Model.IsPoint)
+        {
+            if (SourceSideLug(part.Tag) is not { } lug) throw new FaultException($"{part.Tag} has no wire that could come loose.");
+            AddConductor(set, fault, [lug], layout.PartPoint(new Terminal(part.Tag, "")));
+            return;
+        }
+        AddPartFault(set, fault, part, index);
+    }
+
+    private int IndexOf(Part part)
+    {
+        for (var i = 0; i < _circuit.Parts.Count; i++) if (_circuit.Parts[i].Tag == part.Tag) return i;
+        return -1;
+    }
+
+    private void AddConductor(FaultSet set, Fault fault, int[] branches, int point)
+    {
+        switch (fault.Words)
+        {
+            case "open" or "intermittent":
+                foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Open, 0));
+                break;
+            case "resists":
+                foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
+                break;
+            case "grounded": set.Joins.Add((point, layout.LoomPoint(_circuit.ReferencePoint), Ohms(fault, 0.5))); break;
+            case "to-supply": set.Joins.Add((point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5))); break;
+            case "shorts" when fault.Toward is { } other:
+                set.Joins.Add((point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1)));
+                break;
+            case "shorts": throw new FaultException($"“{fault}”: shorts needs the other point.");
+            default:
+                throw new FaultException($"“{fault}”: a wire or pin takes open, resists 4ohm, grounded 0.5ohm, to-supply 0.5ohm, shorts X3:5 0.1ohm or intermittent.");
+        }
+    }
+
+    private void AddPartFault(FaultSet set, Fault fault, Part part, int index)
+    {
+        var mode = part.Model.Faults.FirstOrDefault(m => m.Words == fault.Words)
+            ?? throw new FaultException($"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "
+                + string.Join(", ", part.Model.Faults.Where(m => m.Odds > 0).Select(m => m.Words)) + ".");
+        var value = 0.0;
+        if (mode.Value is { } dimension)
+        {
+            value = fault.Value ?? mode.DefaultValue ?? throw new FaultException($"“{fault}” needs a value in {Units.Sign(dimension)}.");
+            if (fault.Value is not null && fault.Dimension != dimension && fault.Dimension != Dimension.None)
+                throw new FaultException($"“{fault}” needs a value in {Units.Sign(dimension)}.");
+            if (value < 0 || (dimension == Dimension.Ohm && value <= 0)) throw new FaultException($"“{fault}” needs a value above zero.");
+        }
+        int Branch(int link) => layout.LinkBranches[index][link];
+        switch (mode.Effect)
+        {
+            case FaultEffect.Open e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0)); break;
+            case FaultEffect.Series e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Series, value)); break;
+            case FaultEffect.SetOhms e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value)); break;
+            case FaultEffect.Closed e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0)); break;
+            case FaultEffect.Emf e: set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value)); break;
+            case FaultEffect.Seized e:
+                set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.SetOhms, part.Model.Links[e.Link].Ohms * e.OhmsFactor));
+                set.Stuck.Add(index);
+                break;
+            case FaultEffect.Grounded e:
+                var a = new Terminal(part.Tag, part.Model.Links[e.Link].A);
+                set.Joins.Add((layout.PartPoint(a), layout.LoomPoint(_circuit.ReferencePoint), value));
+                break;
+        }
+    }
+
+    private static double Ohms(Fault fault, double? otherwise = null)
+    {
+        var value = fault.Value ?? otherwise ?? throw new FaultException($"“{fault}” needs a value in Ω.");
+        if (value <= 0 || fault.Dimension is not (Dimension.Ohm or Dimension.None)) throw new FaultException($"“{fault}” needs a value in Ω above zero.");
+        return value;
+    }
+
+    public static Terminal SupplyPositive(Circuit circuit)
+    {
+        var source = circuit.Sources.First();
+        return new Terminal(source.Tag, source.Model.Terminals[0]);
+    }
+
+    private static Terminal ParseTerminal(string text)
+    {
+        var at = text.IndexOfAny(['.', ':']);
+        return at < 0 ? new Terminal(text, "") : new Terminal(text[..at], text[(at + 1)..], text[at] == ':');
+    }
+
+    private readonly Dictionary<string, int?> _sourceSide = [];
+
+    /// <summary>
+    /// The lug through which a stud reaches a source by the least resistance without passing through the stud: the one that parts from the
+    /// others when the stud is said to be open.
+    /// </summary>
+    public int? SourceSideLug(string stud)
+    {
+        if (_sourceSide.TryGetValue(stud, out var known)) return known;
+        var nodes = layout.Nodes(_ => false, out var count);
+        int Node(int point) => nodes[point] + 1;
+        var lugs = layout.Lugs(stud).ToList();
+        var own = lugs.Select(l => l.Branch).ToHashSet();
+        var edges = new List<(int To, double Ohms)>[count + 1];
+        for (var i = 0; i <= count; i++) edges[i] = [];
+        var goals = new HashSet<int>();
+        for (var i = 0; i < layout.Branches.Count; i++)
+        {
+            var b = layout.Branches[i];
+            if (own.Contains(i)) continue;
+            var ohms = b.Owner switch
+            {
+                BranchOwner.Wire => _circuit.Wires[b.Index].Ohms,
+                BranchOwner.Lug => Defaults.StudOhms,
+                _ => _circuit.Parts[b.Part].Model.Links[b.Index].Ohms,
+            };
+            if (b.Owner == BranchOwner.Link && _circuit.Parts[b.Part].Model.Links[b.Index] is Link.Source)
+            {
+                goals.Add(Node(b.P));
+                goals.Add(Node(b.Q));
+                continue;
+            }
+            edges[Node(b.P)].Add((Node(b.Q), ohms));
+            edges[Node(b.Q)].Add((Node(b.P), ohms));
+        }
+        int? best = null;
+        var least = double.PositiveInfinity;
+        foreach (var lug in lugs)
+        {
+            var d = Shortest(edges, Node(lug.Point), goals);
+            if (d < least) (least, best) = (d, lug.Branch);
+        }
+        return _sourceSide[stud] = best;
+    }
+
+    private static double Shortest(List<(int To, double Ohms)>[] edges, int from, HashSet<int> goals)
+    {
+        var done = new HashSet<int>();
+        var queue = new PriorityQueue<int, double>();
+        queue.Enqueue(from, 0);
+        while (queue.TryDequeue(out var node, out var distance))
+        {
+            if (!done.Add(node)) continue;
+            if (goals.Contains(node)) return distance;
+            foreach (var (to, ohms) in edges[node]) if (!done.Contains(to)) queue.Enqueue(to, distance + ohms);
+        }
+        return double.PositiveInfinity;
+    }
+}

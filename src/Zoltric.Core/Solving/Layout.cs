@@ -1,0 +1,124 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>What a branch of the network stands for.</summary>
+internal enum BranchOwner { Wire, Lug, Link, Lead }
+
+/// <summary>A branch between two points; <paramref name="Part"/> and <paramref name="Index"/> say of what.</summary>
+internal readonly record struct BranchSpec(int P, int Q, BranchOwner Owner, int Part, int Index);
+
+/// <summary>
+/// Every point of a circuit and every branch between points. Each terminal is two points, the part's metal and the loom's, joined
+/// unless the part is unplugged or the wires lifted. A stud is one point with a lug point per wire.
+/// </summary>
+internal sealed class Layout
+{
+    public Circuit Circuit { get; }
+    public IReadOnlyList<BranchSpec> Branches => _branches;
+    public int PointCount { get; private set; }
+
+    /// <summary>Branch of each part's links: [part][link].</summary>
+    public int[][] LinkBranches { get; }
+    public int[] WireBranches { get; }
+
+    private readonly List<BranchSpec> _branches = [];
+    private readonly Dictionary<Terminal, (int Part, int Loom)> _points = [];
+    private readonly List<(Terminal Terminal, int Part, int Loom)> _joints = [];
+    private readonly List<(int A, int B)> _bonds = [];
+    private readonly Dictionary<(string Stud, string Wire, bool Start), (int Point, int Branch)> _lugs = [];
+
+    public Layout(Circuit circuit)
+    {
+        Circuit = circuit;
+        LinkBranches = new int[circuit.Parts.Count][];
+        WireBranches = new int[circuit.Wires.Count];
+        for (var i = 0; i < circuit.Parts.Count; i++) AddPart(i, circuit.Parts[i]);
+        for (var i = 0; i < circuit.Wires.Count; i++)
+        {
+            var w = circuit.Wires[i];
+            var (p, q) = (WireEnd(w, true), WireEnd(w, false));
+            WireBranches[i] = _branches.Count;
+            _branches.Add(new BranchSpec(p, q, BranchOwner.Wire, -1, i));
+        }
+        foreach (var b in circuit.Bonds) _bonds.Add((_points[b.A].Loom, _points[b.B].Loom));
+    }
+
+    private void AddPart(int index, Part part)
+    {
+        var model = part.Model;
+        var inner = new Dictionary<string, int>();
+        foreach (var name in model.Terminals)
+        {
+            var terminal = new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow);
+            var p = PointCount++;
+            var loom = model.IsPoint ? p : PointCount++;
+            _points[terminal] = (p, loom);
+            if (!model.IsPoint) _joints.Add((terminal, p, loom));
+            inner[name] = p;
+        }
+        LinkBranches[index] = new int[model.Links.Count];
+        for (var l = 0; l < model.Links.Count; l++)
+        {
+            var link = model.Links[l];
+            LinkBranches[index][l] = _branches.Count;
+            _branches.Add(new BranchSpec(Inner(link.A), Inner(link.B), BranchOwner.Link, index, l));
+        }
+
+        int Inner(string name)
+        {
+            if (!inner.TryGetValue(name, out var p)) inner[name] = p = PointCount++;
+            return p;
+        }
+    }
+
+    private int WireEnd(Wire w, bool start)
+    {
+        var terminal = start ? w.From : w.To;
+        var point = _points[terminal];
+        if (terminal.Name.Length > 0) return point.Loom;
+        var lug = PointCount++;
+        _lugs[(terminal.Tag, w.Id, start)] = (lug, _branches.Count);
+        _branches.Add(new BranchSpec(lug, point.Part, BranchOwner.Lug, -1, _lugs.Count));
+        return lug;
+    }
+
+    public int PartPoint(Terminal t) => _points[t].Part;
+    public int LoomPoint(Terminal t) => _points[t].Loom;
+
+    /// <summary>Where a tip on a wire's own end sits: its lug on a stud, else the loom side of the terminal.</summary>
+    public int WirePoint(Wire w, bool start)
+    {
+        var t = start ? w.From : w.To;
+        return t.Name.Length == 0 ? _lugs[(t.Tag, w.Id, start)].Point : LoomPoint(t);
+    }
+
+    /// <summary>Lug branches of a stud or splice with the wires they hold, in the order of the sheet.</summary>
+    public IEnumerable<(string Wire, bool Start, int Point, int Branch)> Lugs(string stud) =>
+        _lugs.Where(l => l.Key.Stud == stud).OrderBy(l => l.Value.Branch).Select(l => (l.Key.Wire, l.Key.Start, l.Value.Point, l.Value.Branch));
+
+    /// <summary>Numbers the nodes: joined points share one, the reference is -1.</summary>
+    public int[] Nodes(Func<Terminal, bool> parted, out int count)
+    {
+        var parent = Enumerable.Range(0, PointCount).ToArray();
+        int Find(int x)
+        {
+            while (parent[x] != x) x = parent[x] = parent[parent[x]];
+            return x;
+        }
+
+        foreach (var (terminal, p, loom) in _joints) if (!parted(terminal)) parent[Find(p)] = Find(loom);
+        foreach (var (a, b) in _bonds) parent[Find(a)] = Find(b);
+        var reference = Find(LoomPoint(Circuit.ReferencePoint));
+        var number = new Dictionary<int, int> { [reference] = -1 };
+        var nodes = new int[PointCount];
+        count = 0;
+        for (var i = 0; i < PointCount; i++)
+        {
+            var root = Find(i);
+            if (!number.TryGetValue(root, out var node)) number[root] = node = count++;
+            nodes[i] = node;
+        }
+        return nodes;
+    }
+}

@@ -1,0 +1,379 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>
+/// A circuit that can be run: put into a setup, with faults, it settles and gives an operating point. Safe for use by several
+/// requests at a time. Networks are kept per set of interventions.
+/// </summary>
+public sealed class Machine
+{
+    private const int MostNetworks = 200;
+    private const int MostInstantRounds = 60;
+    private const int MostSwitchings = 400;
+
+    private readonly Layout _layout;
+    private readonly FaultEffects _effects;
+    private readonly Dictionary<string, Network> _networks = [];
+    private readonly (int Part, Link.Source Source, int Branch)[] _sources;
+    private readonly (int Part, Link.Fuse Fuse, int Branch)[] _fuses;
+    private readonly (int Part, CoilRule Coil, int Branch)[] _coils;
+
+    public Machine(Circuit circuit)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        Circuit = circuit;
+        _layout = new Layout(circuit);
+        _effects = new FaultEffects(_layout);
+        var links = circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k]))).ToList();
+        _sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
+        _fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
+        _coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
+            .Select(c => (c.Part, c.Coil!, _layout.LinkBranches[c.Part][c.Coil!.Link])).ToArray();
+    }
+
+    public Circuit Circuit { get; }
+
+    /// <summary>Throws <see cref="FaultException"/> when the circuit cannot take the fault as worded.</summary>
+    public void Check(IEnumerable<Fault> faults) => _effects.Of(faults);
+
+    /// <summary>The lug branch's wire that parts when a stud is said to be open, or null.</summary>
+    public string? SourceSideWire(string stud) =>
+        _effects.SourceSideLug(stud) is { } branch ? _layout.Lugs(stud).First(l => l.Branch == branch).Wire : null;
+
+    /// <summary>Runs the setup from rest: interventions first, then each step of controls, settling between.</summary>
+    /// <param name="faults">What is wrong with this machine.</param>
+    /// <param name="lead">A lamp or ammeter held between two points for the probe, Ω.</param>
+    /// <param name="leadFromStart">True when the lead is there before the controls move (a series ammeter).</param>
+    /// <param name="vary">Multiplies each branch's conductance and each emf: part-to-part spread of a particular machine.</param>
+    public OperatingPoint Run(Setup setup, IReadOnlyList<Fault>? faults = null, (Terminal P, Terminal Q, double Ohms)? lead = null,
+        bool leadFromStart = false, MachineSpread? vary = null)
+    {
+        ArgumentNullException.ThrowIfNull(setup);
+        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, faults));
+        var plain = Leads(setup);
+        var withLead = lead is { } l ? [.. plain, (_layout.LoomPoint(l.P), _layout.LoomPoint(l.Q), l.Ohms)] : plain;
+        var run = new Settling(this, NetworkFor(setup, leadFromStart ? withLead : plain, leadFromStart && lead is not null), set, MachineState.AtRest(Circuit),
+            leadFromStart ? withLead : plain, vary);
+        run.Settle();
+        foreach (var step in setup.Steps)
+        {
+            foreach (var move in step) run.Move(move);
+            run.Settle();
+        }
+        if (lead is not null && !leadFromStart)
+        {
+            run = new Settling(this, NetworkFor(setup, withLead, true), set, run.State, withLead, vary);
+            run.Settle();
+        }
+        return run.Result();
+    }
+
+    /// <summary>A swapped part takes its own faults to the other place.</summary>
+    private static IReadOnlyList<Fault> Swapped(Setup setup, IReadOnlyList<Fault> faults)
+    {
+        foreach (var swap in setup.Interventions.OfType<Intervention.Swap>())
+            faults = faults.Select(f => f.Target == swap.Tag ? f with { Target = swap.With } : f.Target == swap.With ? f with { Target = swap.Tag } : f).ToList();
+        return faults;
+    }
+
+    private List<(int P, int Q, double Ohms)> Leads(Setup setup)
+    {
+        var leads = new List<(int, int, double)>();
+        foreach (var i in setup.Interventions)
+            switch (i)
+            {
+                case Intervention.Jumper j: leads.Add((_layout.LoomPoint(j.P), _layout.LoomPoint(j.Q), Defaults.JumperOhms)); break;
+                case Intervention.Feed f:
+                    leads.Add((_layout.LoomPoint(FaultEffects.SupplyPositive(Circuit)), _layout.LoomPoint(f.P), Defaults.FeedOhms));
+                    break;
+            }
+        return leads;
+    }
+
+    private Network NetworkFor(Setup setup, List<(int P, int Q, double Ohms)> leads, bool probing)
+    {
+        var key = string.Join(", ", setup.Interventions) + (probing ? $" | {leads[^1].P} {leads[^1].Q}" : "");
+        lock (_networks)
+        {
+            if (_networks.TryGetValue(key, out var known)) return known;
+            if (_networks.Count >= MostNetworks) _networks.Clear();
+            return _networks[key] = new Network(_layout, setup, leads.Select(l => (l.P, l.Q)).ToList());
+        }
+    }
+
+    /// <summary>
+    /// Brings one network to rest. Sources and other parts without delay are made consistent first; then coils move in the order of
+    /// their operate times, soonest first; then a fuse whose settled current is too much opens, the worst first, and all is settled again.
+    /// A configuration met twice while coils still want to move is chatter.
+    /// </summary>
+    private sealed class Settling(Machine machine, Network network, FaultSet faults, MachineState state,
+        List<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
+    {
+        private readonly double[] _g = new double[network.Branches.Count];
+        private readonly double[] _emf = new double[network.Branches.Count];
+        private double[] _volts = new double[network.Size];
+        private INodalSolver<double> _solver = null!;
+        private readonly List<(int A, int B, double G)> _joins =
+            faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms)).ToList();
+
+        public MachineState State => state;
+
+        public void Move(ControlMove move)
+        {
+            var controls = machine.Circuit.Controls;
+            for (var i = 0; i < controls.Count; i++)
+                if (controls[i].Name == move.Control) state.Positions[i] = controls[i].IndexOf(move.Position);
+        }
+
+        public OperatingPoint Result() => new(network, _volts, _g, _emf, _solver, faults, state);
+
+        public void Settle()
+        {
+            do SettleCoils(); while (BlowWorstFuse());
+        }
+
+        private bool BlowWorstFuse()
+        {
+            var (worst, ratio, amps, part) = (-1, Defaults.FuseBlowFactor, 0.0, 0);
+            foreach (var (p, fuse, branch) in machine._fuses)
+            {
+                if (state.Blown.Contains(branch)) continue;
+                var i = Math.Abs(Amps(branch));
+                if (i / fuse.RatedAmps > ratio) (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
+            }
+            if (worst < 0) return false;
+            state.Blown.Add(worst);
+            state.BlownAt.Add((part, amps));
+            return true;
+        }
+
+        private void SettleCoils()
+        {
+            var coils = machine._coils;
+            var waits = new double[coils.Length];
+            Array.Fill(waits, double.NaN);
+            var seen = new Dictionary<string, int>();
+            var moved = new List<int>();
+            for (var n = 0; n < MostSwitchings; n++)
+            {
+                SolveInstant();
+                var soonest = double.PositiveInfinity;
+                for (var i = 0; i < coils.Length; i++)
+                {
+                    var wants = Wants(coils[i]);
+                    var held = state.PulledIn[coils[i].Part];
+                    if (wants == held) waits[i] = double.NaN;
+                    else if (double.IsNaN(waits[i])) waits[i] = held ? coils[i].Coil.ReleaseMs : coils[i].Coil.OperateMs;
+                    if (waits[i] < soonest) soonest = waits[i];
+                }
+                if (double.IsPositiveInfinity(soonest)) return;
+                var key = string.Join(';', coils.Select((c, i) => $"{(state.PulledIn[c.Part] ? 1 : 0)}{waits[i]:0.###}"));
+                if (seen.TryGetValue(key, out var since))
+                {
+                    foreach (var c in moved.Skip(since)) state.Chatters[c] = true;
+                    return;
+                }
+                seen[key] = moved.Count;
+                for (var i = 0; i < coils.Length; i++)
+                {
+                    if (double.IsNaN(waits[i])) continue;
+                    waits[i] -= soonest;
+                    if (waits[i] > 1e-9) continue;
+                    waits[i] = double.NaN;
+                    var part = coils[i].Part;
+                    state.PulledIn[part] = !state.PulledIn[part];
+                    if (state.PulledIn[part]) state.HasClicked[part] = true;
+                    moved.Add(part);
+                }
+            }
+        }
+
+        private bool Wants((int Part, CoilRule Coil, int Branch) c)
+        {
+            // An open winding has its volts and no pull.
+            foreach (var change in faults.Changes) if (change.Branch == c.Branch && change.Change == BranchChange.Open) return false;
+            var volts = Math.Abs(V(network.A(c.Branch)) - V(network.B(c.Branch)));
+            var scale = vary?.Threshold(c.Part) ?? 1;
+            return state.PulledIn[c.Part] ? volts > c.Coil.DropOutVolts * scale : volts >= c.Coil.PullInVolts * scale;
+        }
+
+        private double V(int node) => node < 0 ? 0 : _volts[node];
+
+        private double Amps(int branch) => _g[branch] * (V(network.A(branch)) - V(network.B(branch)) - _emf[branch]);
+
+        private void SolveInstant()
+        {
+            for (var round = 0; round < MostInstantRounds; round++)
+            {
+                Solve();
+                if (!UpdateSources()) return;
+            }
+        }
+
+        private bool UpdateSources()
+        {
+            var changed = false;
+            foreach (var (_, source, branch) in machine._sources)
+            {
+                if (network.Removed[branch]) continue;
+                var mode = state.Sources.GetValueOrDefault(branch);
+                var across = V(network.A(branch)) - V(network.B(branch));
+                var emf = EmfOf(source, branch);
+                var gives = -Amps(branch);
+                var next = mode switch
+                {
+                    SourceMode.Giving when gives > source.LimitAmps * (1 + 1e-9) => SourceMode.Limited,
+                    SourceMode.Giving when gives < -1e-7 && source.TakingOhms != source.Ohms => SourceMode.Taking,
+                    SourceMode.Taking when across < emf - 1e-9 => SourceMode.Giving,
+                    SourceMode.Limited when across > emf - source.LimitAmps * source.Ohms => SourceMode.Giving,
+                    _ => mode,
+                };
+                if (next == mode) continue;
+                state.Sources[branch] = next;
+                changed = true;
+            }
+            return changed;
+        }
+
+        private void Solve()
+        {
+            var layout = network.Layout;
+            Array.Clear(_emf);
+            var inject = new double[network.Size];
+            for (var i = 0; i < _g.Length; i++)
+            {
+                var spec = network.Branches[i];
+                _g[i] = network.Removed[i] ? 0 : vary is null ? Healthy(spec, i) : Healthy(spec, i) * vary.Factor(spec.Owner, i);
+            }
+            var healthy = (double[])_g.Clone();
+            var changed = new List<(int, double)>();
+            foreach (var change in faults.Changes)
+            {
+                if (network.Removed[change.Branch]) continue;
+                var g = Changed(network.Branches[change.Branch], change);
+                if (g != _g[change.Branch]) { changed.Add((change.Branch, g)); _g[change.Branch] = g; }
+            }
+            _solver = network.Solver(healthy, changed, _joins);
+            foreach (var (_, source, branch) in machine._sources)
+            {
+                var emf = EmfOf(source, branch);
+                var amps = state.Sources.GetValueOrDefault(branch) == SourceMode.Limited ? source.LimitAmps : _g[branch] * emf;
+                _emf[branch] = _g[branch] > 0 ? amps / _g[branch] : 0;
+                Add(inject, network.A(branch), amps);
+                Add(inject, network.B(branch), -amps);
+            }
+            _solver.Solve(inject);
+            _volts = inject;
+        }
+
+        private double EmfOf(Link.Source source, int branch)
+        {
+            foreach (var change in faults.Changes)
+            {
+                if (change.Branch != branch) continue;
+                if (change.Change == BranchChange.Emf) return change.Value;
+                // A dead source drives nothing, not even through its insulation.
+                if (change.Change == BranchChange.Open) return 0;
+            }
+            return source.Emf * (vary?.Emf ?? 1);
+        }
+
+        private static void Add(double[] b, int node, double amps)
+        {
+            if (node >= 0) b[node] += amps;
+        }
+
+        private double Healthy(BranchSpec spec, int branch)
+        {
+            switch (spec.Owner)
+            {
+                case BranchOwner.Wire: return 1 / machine.Circuit.Wires[spec.Index].Ohms;
+                case BranchOwner.Lug: return 1 / Defaults.StudOhms;
+                case BranchOwner.Lead: return 1 / leads[spec.Index].Ohms;
+            }
+            var link = machine.Circuit.Parts[spec.Part].Model.Links[spec.Index];
+            return link switch
+            {
+                Link.Resistance r => 1 / r.Ohms,
+                Link.Contact c => Closed(c.Rule, spec.Part) ? 1 / c.Ohms : 1 / Defaults.OpenOhms,
+                Link.Fuse f => !state.Blown.Contains(branch) && (f.Rule is null || Closed(f.Rule, spec.Part)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
+                Link.Source s => state.Sources.GetValueOrDefault(branch) switch
+                {
+                    SourceMode.Taking => 1 / s.TakingOhms,
+                    SourceMode.Limited => 1 / Defaults.OpenOhms,
+                    _ => 1 / s.Ohms,
+                },
+                _ => throw new InvalidOperationException($"no model for {link}"),
+            };
+        }
+
+        private double Changed(BranchSpec spec, ChangedBranch change)
+        {
+            var now = _g[change.Branch];
+            var conducts = now > 2 / Defaults.OpenOhms;
+            return change.Change switch
+            {
+                BranchChange.Open => 1 / Defaults.OpenOhms,
+                BranchChange.Series => conducts ? 1 / (1 / now + change.Value) : now,
+                BranchChange.SetOhms => conducts ? 1 / change.Value : now,
+                BranchChange.Closed => 1 / machine.Circuit.Parts[spec.Part].Model.Links[spec.Index].Ohms,
+                _ => now,
+            };
+        }
+
+        private bool Closed(ClosedRule rule, int part) => rule switch
+        {
+            ClosedRule.Always => true,
+            ClosedRule.ByCoil c => state.PulledIn[part] == c.PulledIn,
+            ClosedRule.ByControls c => c.Closed.Any(Holds) && !c.Open.Any(Holds),
+            _ => true,
+        };
+
+        private bool Holds(Condition? condition) => condition is null || condition.Holds(Position, Active);
+
+        private string Position(string control)
+        {
+            var controls = machine.Circuit.Controls;
+            for (var i = 0; i < controls.Count; i++) if (controls[i].Name == control) return controls[i].Positions[state.Positions[i]];
+            return "";
+        }
+
+        private bool Active(string tag)
+        {
+            var parts = machine.Circuit.Parts;
+            for (var i = 0; i < parts.Count; i++) if (parts[i].Tag == tag) return state.PulledIn[i];
+            return false;
+        }
+    }
+}
+
+/// <summary>How one particular machine strays from its sheet; used to try the diagnosis on machines it does not know.</summary>
+/// <param name="Emf">Factor on every source's volts.</param>
+/// <param name="ByBranch">Factor on the conductance of each branch of the layout; branches beyond its end keep theirs.</param>
+/// <param name="Thresholds">Factor on pull-in and drop-out volts, by part.</param>
+public sealed record MachineSpread(double Emf, IReadOnlyList<double> ByBranch, IReadOnlyList<double> Thresholds)
+{
+    internal double Factor(BranchOwner owner, int branch) => owner != BranchOwner.Lead && branch < ByBranch.Count ? ByBranch[branch] : 1;
+    internal double Threshold(int part) => Thresholds[part];
+
+    /// <summary>Draws a machine: every part within its tolerance, the sources within the given range.</summary>
+    public static MachineSpread Draw(Machine machine, Random random, double lowestEmf, double highestEmf)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(random);
+        var layout = new Layout(machine.Circuit);
+        var factors = layout.Branches.Select(b =>
+        {
+            var spread = b.Owner switch
+            {
+                BranchOwner.Wire => Spread.Wire,
+                BranchOwner.Link => machine.Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
+                _ => Spread.Contact,
+            };
+            return Math.Exp(spread * Math.Sqrt(3) * (2 * random.NextDouble() - 1));
+        }).ToList();
+        return new MachineSpread(lowestEmf + (highestEmf - lowestEmf) * random.NextDouble(), factors,
+            machine.Circuit.Parts.Select(_ => 1 + 0.04 * (2 * random.NextDouble() - 1)).ToList());
+    }
+}

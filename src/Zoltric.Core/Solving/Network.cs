@@ -1,0 +1,156 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>
+/// The nodal equations of a circuit with its interventions in place: nodes, branches, pattern, and the standing factors of the
+/// switching states met so far. Faults are changes on a standing factor.
+/// </summary>
+internal sealed class Network
+{
+    private const int MostFactors = 256;
+
+    /// <summary>An island that nothing ties to the reference leaks to it through this, S, so that its potential is defined.</summary>
+    public const double IslandLeak = 1e-12;
+
+    public Layout Layout { get; }
+    public int[] Nodes { get; }
+    public int Size { get; }
+    public IReadOnlyList<BranchSpec> Branches { get; }
+    public NodalPattern Pattern { get; }
+
+    /// <summary>Interventions as they bear on branches: sources that are off, connector pins and lugs that are apart.</summary>
+    public bool[] Removed { get; }
+
+    private readonly int[] _a;
+    private readonly int[] _b;
+    private readonly int[] _entry;
+    private readonly double[] _leak;
+    private readonly Dictionary<long, (double[] G, SparseLdl<double> Factor)> _standing = [];
+
+    public Network(Layout layout, Setup setup, IReadOnlyList<(int P, int Q)> leads)
+    {
+        Layout = layout;
+        var circuit = layout.Circuit;
+        var parted = new HashSet<Terminal>();
+        var removed = new HashSet<int>();
+        foreach (var i in setup.Interventions) Part(circuit, i, parted, removed);
+        Nodes = layout.Nodes(parted.Contains, out var size);
+        Size = size;
+        Branches = [.. layout.Branches, .. leads.Select((l, i) => new BranchSpec(l.P, l.Q, BranchOwner.Lead, -1, i))];
+        Removed = new bool[Branches.Count];
+        foreach (var r in removed) Removed[r] = true;
+        _a = new int[Branches.Count];
+        _b = new int[Branches.Count];
+        var edges = new List<(int, int)>();
+        for (var i = 0; i < Branches.Count; i++)
+        {
+            (_a[i], _b[i]) = (Nodes[Branches[i].P], Nodes[Branches[i].Q]);
+            if (_a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i]) edges.Add((_a[i], _b[i]));
+        }
+        Pattern = new NodalPattern(Size, edges);
+        _entry = new int[Branches.Count];
+        for (var i = 0; i < Branches.Count; i++)
+            _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
+        _leak = Leaks();
+    }
+
+    private void Part(Circuit circuit, Intervention i, HashSet<Terminal> parted, HashSet<int> removed)
+    {
+        switch (i)
+        {
+            case Intervention.Off off: RemoveLinks(circuit, off.Tag, removed); break;
+            case Intervention.Unplug u when circuit.FindPart(u.Tag)!.Kind is Circuits.Kinds.PinRow: RemoveLinks(circuit, u.Tag, removed); break;
+            case Intervention.Unplug u: PartAll(circuit, u.Tag, parted); break;
+            case Intervention.Pull p: PartAll(circuit, p.Tag, parted); break;
+            case Intervention.Lift { P.Name.Length: 0 } l: foreach (var lug in Layout.Lugs(l.P.Tag)) removed.Add(lug.Branch); break;
+            case Intervention.Lift l: parted.Add(l.P); break;
+        }
+    }
+
+    private static void PartAll(Circuit circuit, string tag, HashSet<Terminal> parted)
+    {
+        foreach (var t in circuit.FindPart(tag)!.Model.Terminals) parted.Add(new Terminal(tag, t));
+    }
+
+    private void RemoveLinks(Circuit circuit, string tag, HashSet<int> removed)
+    {
+        for (var p = 0; p < circuit.Parts.Count; p++)
+            if (circuit.Parts[p].Tag == tag) foreach (var b in Layout.LinkBranches[p]) removed.Add(b);
+    }
+
+    /// <summary>One node of each island without a path to the reference gets the leak. Removed branches join nothing.</summary>
+    private double[] Leaks()
+    {
+        var parent = Enumerable.Range(0, Size + 1).ToArray();
+        int Find(int x)
+        {
+            while (parent[x] != x) x = parent[x] = parent[parent[x]];
+            return x;
+        }
+
+        for (var i = 0; i < Branches.Count; i++)
+            if (!Removed[i]) parent[Find(_a[i] + 1)] = Find(_b[i] + 1);
+        var leak = new double[Size];
+        var seen = new HashSet<int> { Find(0) };
+        for (var n = 0; n < Size; n++) if (seen.Add(Find(n + 1))) leak[n] = IslandLeak;
+        return leak;
+    }
+
+    public int A(int branch) => _a[branch];
+    public int B(int branch) => _b[branch];
+    public double LeakOf(int node) => _leak[node];
+
+    /// <summary>A solver for the conductances <paramref name="healthy"/> with some branches changed and some nodes joined.</summary>
+    /// <param name="changed">Branches whose conductance under fault differs, with that conductance, S.</param>
+    /// <param name="joins">New paths between nodes, S.</param>
+    public INodalSolver<double> Solver(double[] healthy, IReadOnlyList<(int Branch, double G)> changed, IReadOnlyList<(int A, int B, double G)> joins)
+    {
+        INodalSolver<double>? solver = Standing(healthy);
+        foreach (var (branch, g) in changed)
+        {
+            if (_a[branch] == _b[branch]) continue;
+            solver = UpdatedSolver<double>.TryMake(solver, Size, _a[branch], _b[branch], g - healthy[branch]);
+            if (solver is null) break;
+        }
+        if (solver is null)
+        {
+            var actual = (double[])healthy.Clone();
+            foreach (var (branch, g) in changed) actual[branch] = g;
+            solver = Factor(actual);
+        }
+        foreach (var (a, b, g) in joins)
+            // Added conductance never cancels, so this cannot fail.
+            if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, g)!;
+        return solver;
+    }
+
+    private SparseLdl<double> Standing(double[] g)
+    {
+        var hash = new HashCode();
+        foreach (var x in g) hash.Add(x);
+        var key = (long)hash.ToHashCode();
+        lock (_standing)
+        {
+            if (_standing.TryGetValue(key, out var known) && known.G.AsSpan().SequenceEqual(g)) return known.Factor;
+            if (_standing.Count >= MostFactors) _standing.Clear();
+            var factor = Factor(g);
+            _standing[key] = ((double[])g.Clone(), factor);
+            return factor;
+        }
+    }
+
+    /// <summary>A factor of its own for these conductances.</summary>
+    public SparseLdl<double> Factor(double[] g)
+    {
+        var weights = new double[Pattern.Entries];
+        var toReference = (double[])_leak.Clone();
+        for (var i = 0; i < g.Length; i++)
+        {
+            if (_entry[i] >= 0) weights[_entry[i]] += g[i];
+            else if (_a[i] >= 0 && _b[i] < 0) toReference[_a[i]] += g[i];
+            else if (_b[i] >= 0 && _a[i] < 0) toReference[_b[i]] += g[i];
+        }
+        return new SparseLdl<double>(Pattern, weights, toReference);
+    }
+}

@@ -1,0 +1,159 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>
+/// One settled state of a machine: node potentials, branch conductances, and what pulled in, blew or chattered on the way. Volts are
+/// against the reference.
+/// </summary>
+public sealed class OperatingPoint
+{
+    private readonly Network _network;
+    private readonly double[] _volts;
+    private readonly double[] _g;
+    private readonly double[] _emf;
+    private readonly INodalSolver<double> _solver;
+    private readonly FaultSet _faults;
+
+    internal OperatingPoint(Network network, double[] volts, double[] g, double[] emf, INodalSolver<double> solver, FaultSet faults, MachineState state)
+    {
+        (_network, _volts, _g, _emf, _solver, _faults, State) = (network, volts, g, emf, solver, faults, state);
+    }
+
+    internal MachineState State { get; }
+    internal Network Network => _network;
+    public Circuit Circuit => _network.Layout.Circuit;
+
+    /// <summary>Names a node that a tip can touch: the loom's side of a terminal, or the part's own.</summary>
+    public int Node(Terminal t, bool partSide = false) =>
+        _network.Nodes[partSide ? _network.Layout.PartPoint(t) : _network.Layout.LoomPoint(t)];
+
+    /// <summary>Node at a wire's own end.</summary>
+    public int WireNode(Wire w, bool start) => _network.Nodes[_network.Layout.WirePoint(w, start)];
+
+    /// <summary>Potential of a node, V; the reference (-1) is 0.</summary>
+    public double Volts(int node) => node < 0 ? 0 : _volts[node];
+
+    /// <summary>Volts at a terminal on the loom's side.</summary>
+    public double Volts(Terminal t) => Volts(Node(t));
+
+    /// <summary>Unit current in at p and out at q: the potential it makes at every node, V per A.</summary>
+    internal double[] Response(int p, int q)
+    {
+        var y = new double[_volts.Length];
+        if (p >= 0) y[p] += 1;
+        if (q >= 0) y[q] -= 1;
+        _solver.Solve(y);
+        return y;
+    }
+
+    /// <summary>Ohms seen between two nodes with every source at rest.</summary>
+    public double Ohms(int p, int q)
+    {
+        if (p == q) return 0;
+        var y = Response(p, q);
+        return (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+    }
+
+    /// <summary>Amps through a branch from its first point to its second.</summary>
+    internal double BranchAmps(int branch) =>
+        _g[branch] * (Volts(_network.A(branch)) - Volts(_network.B(branch)) - _emf[branch]);
+
+    /// <summary>Amps through a wire, from its first end to its second.</summary>
+    public double WireAmps(string id)
+    {
+        for (var i = 0; i < Circuit.Wires.Count; i++) if (Circuit.Wires[i].Id == id) return BranchAmps(_network.Layout.WireBranches[i]);
+        throw new ArgumentException($"There is no wire {id}.", nameof(id));
+    }
+
+    /// <summary>Amps through one link of a part, by index.</summary>
+    public double LinkAmps(int part, int link) => BranchAmps(_network.Layout.LinkBranches[part][link]);
+
+    /// <summary>Volts across one link of a part.</summary>
+    public double LinkVolts(int part, int link)
+    {
+        var b = _network.Layout.LinkBranches[part][link];
+        return Volts(_network.A(b)) - Volts(_network.B(b));
+    }
+
+    /// <summary>True when a link conducts no more than insulation.</summary>
+    public bool LinkOpen(int part, int link) => _g[_network.Layout.LinkBranches[part][link]] <= 2 / Defaults.OpenOhms;
+
+    public bool PulledIn(int part) => State.PulledIn[part];
+    public bool HasClicked(int part) => State.HasClicked[part];
+    public bool Chatters(int part) => State.Chatters[part];
+
+    /// <summary>True when the part draws its current and still does not move.</summary>
+    public bool Stuck(int part) => _faults.Stuck.Contains(part);
+
+    /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>
+    public IReadOnlyList<(string Tag, double Amps)> Blown => State.BlownAt.Select(b => (Circuit.Parts[b.Part].Tag, b.Amps)).ToList();
+
+    /// <summary>Tags of coils that never came to rest.</summary>
+    public IReadOnlyList<string> Chattering => Circuit.Parts.Where((_, i) => State.Chatters[i]).Select(p => p.Tag).ToList();
+
+    public string Position(string control)
+    {
+        for (var i = 0; i < Circuit.Controls.Count; i++)
+            if (Circuit.Controls[i].Name.Equals(control, StringComparison.OrdinalIgnoreCase)) return Circuit.Controls[i].Positions[State.Positions[i]];
+        return "";
+    }
+
+    public bool Holds(Condition? condition) => condition is null || condition.Holds(Position, Active);
+
+    private bool Active(string tag)
+    {
+        for (var i = 0; i < Circuit.Parts.Count; i++) if (Circuit.Parts[i].Tag == tag) return State.PulledIn[i];
+        return false;
+    }
+
+    private bool[]? _tied;
+
+    /// <summary>True when the node reaches the reference through less than a megohm, so that a volt meter does not load it.</summary>
+    internal bool Tied(int node)
+    {
+        if (node < 0) return true;
+        if (_tied is null)
+        {
+            var parent = Enumerable.Range(0, _volts.Length + 1).ToArray();
+            int Find(int x)
+            {
+                while (parent[x] != x) x = parent[x] = parent[parent[x]];
+                return x;
+            }
+
+            for (var i = 0; i < _g.Length; i++)
+                if (_g[i] > 1e-6) parent[Find(_network.A(i) + 1)] = Find(_network.B(i) + 1);
+            _tied = new bool[_volts.Length];
+            for (var i = 0; i < _tied.Length; i++) _tied[i] = Find(i + 1) == Find(0);
+        }
+        return _tied[node];
+    }
+
+    /// <summary>
+    /// Variance of a reading from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and the response y of the
+    /// reading, times its spread.
+    /// </summary>
+    internal double VarianceFromTolerances(double[] y)
+    {
+        var variance = 0.0;
+        for (var i = 0; i < _g.Length; i++)
+        {
+            var (a, b) = (_network.A(i), _network.B(i));
+            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
+            if (across == 0) continue;
+            var change = _g[i] * (Volts(a) - Volts(b) - _emf[i]) * across;
+            if (Math.Abs(change) < 1e-9) continue;
+            var spread = SpreadOf(_network.Branches[i]);
+            variance += change * change * spread * spread;
+        }
+        return variance;
+    }
+
+    private double SpreadOf(BranchSpec b) => b.Owner switch
+    {
+        BranchOwner.Wire => Spread.Wire,
+        BranchOwner.Link => Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
+        _ => Spread.Contact,
+    };
+}

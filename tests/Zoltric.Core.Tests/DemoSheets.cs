@@ -1,0 +1,44 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Notation;
+
+namespace Zoltric.Core.Tests;
+
+/// <summary>The demo sheets, read from demo/sheets of the checkout.</summary>
+internal static class DemoSheets
+{
+    public static readonly string[] All = ["PR-3", "QS-5", "BP-2"];
+
+    public static string Root { get; } = FindRoot();
+
+    public static string Text(string name) => File.ReadAllText(Path.Combine(Root, "demo", "sheets", name + ".sheet"));
+
+    public static Circuit Circuit(string name) => Read(Text(name));
+
+    public static Circuit Read(string text)
+    {
+        var parsed = SheetReader.Read(text);
+        parsed.Problems.ShouldBeEmpty();
+        return parsed.Value.ShouldNotBeNull();
+    }
+
+    public static Reading Line(Circuit c, string text)
+    {
+        var parsed = ReadingReader.Read(c, text);
+        parsed.Problems.ShouldBeEmpty();
+        return parsed.Value!;
+    }
+
+    public static Fault Fault(Circuit c, string text)
+    {
+        var parsed = FaultReader.Read(c, text);
+        parsed.Problems.ShouldBeEmpty();
+        return parsed.Value!.Single();
+    }
+
+    private static string FindRoot()
+    {
+        var at = new DirectoryInfo(AppContext.BaseDirectory);
+        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx"))) at = at.Parent;
+        return at?.FullName ?? throw new DirectoryNotFoundException("The checkout with Zoltric.slnx is not above the test folder.");
+    }
+}

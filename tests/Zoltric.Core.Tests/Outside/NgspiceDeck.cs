@@ -1,0 +1,246 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Text;
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Tests.Outside;
+
+/// <summary>
+/// Writes a circuit as an ngspice deck and runs it. Relays are hysteretic switches driven by their own coil volts, fuses are
+/// latching switches driven by their own current, controls move in time: ngspice settles every state itself in a transient run.
+/// Written from the circuit model, without the product's solver.
+/// </summary>
+internal sealed class NgspiceDeck
+{
+    private const double StepSeconds = 0.5;
+    private readonly Circuit _c;
+    private readonly StringBuilder _s = new();
+    private readonly Dictionary<string, string> _alias = [];
+    private readonly List<string> _terminals = [];
+    private int _n;
+
+    private NgspiceDeck(Circuit c) => _c = c;
+
+    /// <summary>Volts at every wired terminal against the reference once all steps have settled.</summary>
+    public static Dictionary<string, double> Volts(Circuit c, IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
+    {
+        var deck = new NgspiceDeck(c);
+        deck.Write(steps, fault);
+        return deck.Run((steps.Count + 1) * StepSeconds);
+    }
+
+    private static string I(FormattableString f) => FormattableString.Invariant(f);
+    private static string Clean(string t) => "n" + t.Replace("+", "p").Replace("-", "m").Replace(":", "_c_").Replace(".", "_d_");
+
+    private string Node(string point)
+    {
+        var name = Clean(point);
+        while (_alias.TryGetValue(name, out var to)) name = to;
+        return name;
+    }
+
+    private void R(string a, string b, double ohms) => _s.AppendLine(I($"R{++_n} {a} {b} {ohms:R}"));
+
+    private void Write(IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
+    {
+        _s.AppendLine("zoltric check");
+        var reference = Clean(_c.ReferencePoint.ToString());
+        _alias[reference] = "0";
+        foreach (var b in _c.Bonds)
+        {
+            var (x, y) = (Node(b.A.ToString()), Node(b.B.ToString()));
+            if (x == y) continue;
+            if (x == "0") _alias[y] = x; else _alias[x] = y;
+        }
+        var wired = _c.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(_c.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
+        foreach (var t in wired.Select(t => t.ToString()).Distinct()) _terminals.Add(t);
+        var positions = new List<int[]> { _c.Controls.Select(k => k.Rest).ToArray() };
+        foreach (var step in steps)
+        {
+            var next = (int[])positions[^1].Clone();
+            foreach (var m in step)
+                for (var i = 0; i < _c.Controls.Count; i++) if (_c.Controls[i].Name == m.Control) next[i] = _c.Controls[i].IndexOf(m.Position);
+            positions.Add(next);
+        }
+        foreach (var w in _c.Wires) Wire(w, fault);
+        foreach (var p in _c.Parts) Part(p, fault, positions, wired);
+        if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), "0", fault.Value!.Value);
+        // Every node leaks a little, so that islands have a potential; far below what is compared.
+        _s.AppendLine(".options rshunt=1e15 reltol=1e-6 abstol=1e-9 vntol=1e-7 gmin=1e-15 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear");
+    }
+
+    private string WireEnd(Wire w, bool start)
+    {
+        var t = start ? w.From : w.To;
+        return t.Name.Length == 0 ? Clean($"{t.Tag}/{w.Id}/{(start ? 1 : 2)}") : Node(t.ToString());
+    }
+
+    private void Wire(Wire w, Fault? fault)
+    {
+        // The product's formula is checked elsewhere against published tables; here it is the common ground.
+        var ohms = w.Ohms;
+        if (fault?.Target == w.Id) ohms = fault.Words == "open" ? 1e9 : fault.Words == "resists" ? ohms + fault.Value!.Value : ohms;
+        R(WireEnd(w, true), WireEnd(w, false), ohms);
+        foreach (var start in new[] { true, false })
+        {
+            var t = start ? w.From : w.To;
+            if (t.Name.Length > 0) continue;
+            var lug = 1e-4;
+            if (fault?.Target == t.Tag && SourceSide.TryGetValue((_c.Title, t.Tag), out var wire) && wire == w.Id)
+                lug = fault.Words == "open" ? 1e9 : lug + fault.Value!.Value;
+            R(WireEnd(w, start), Node(t.ToString()), lug);
+        }
+    }
+
+    /// <summary>The source-side wire of each stud of the demo sheets, read off the sheets by eye.</summary>
+    public static readonly Dictionary<(string, string), string> SourceSide = new()
+    {
+        [("Pan roller PR-3: cranking", "GND1")] = "w32",
+        [("Pan roller PR-3: cranking", "SP1")] = "w45",
+        [("Quay sweeper QS-5: brush clutch", "GND1")] = "w30",
+        [("Quay sweeper QS-5: brush clutch", "SP1")] = "w12",
+        [("Brine pump BP-2: control panel", "SP0")] = "w40",
+    };
+
+    private void Part(Part p, Fault? fault, List<int[]> positions, HashSet<Terminal> wired)
+    {
+        var pins = p.Kind is Circuits.Kinds.PinRow;
+        for (var l = 0; l < p.Model.Links.Count; l++)
+        {
+            var link = p.Model.Links[l];
+            string At(string name) => p.Model.Terminals.Contains(name) ? Node(new Terminal(p.Tag, name, pins).ToString()) : Clean($"{p.Tag}.inner.{name}");
+            bool Wired(string name) => !p.Model.Terminals.Contains(name) || wired.Contains(new Terminal(p.Tag, name, pins));
+            if (!Wired(link.A) && !Wired(link.B)) continue;
+            var (a, b) = (At(link.A), At(link.B));
+            var effect = pins && fault?.Target == $"{p.Tag}:{link.Name}"
+                ? fault.Words == "open" ? new FaultEffect.Open(l) : new FaultEffect.Series(l)
+                : fault?.Target == p.Tag ? p.Model.Faults.First(m => m.Words == fault.Words).Effect : null;
+            var open = effect is FaultEffect.Open o && o.Links.Contains(l);
+            var closed = effect is FaultEffect.Closed k && k.Links.Contains(l);
+            var set = effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
+                : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor : (double?)null;
+            if (effect is FaultEffect.Series se && se.Links.Contains(l))
+            {
+                var mid = Clean($"{p.Tag}.series.{l}");
+                R(mid, b, fault!.Value!.Value);
+                b = mid;
+            }
+            if (effect is FaultEffect.Grounded gr && gr.Link == l) R(a, "0", fault!.Value!.Value);
+            if (open) { R(a, b, 1e9); if (p.Model.Coil?.Link == l) _s.AppendLine($"Vk{p.Tag} k{p.Tag} 0 0"); continue; }
+            if (closed) { R(a, b, link.Ohms); continue; }
+            switch (link)
+            {
+                case Link.Resistance r:
+                    R(a, b, set ?? r.Ohms);
+                    if (p.Model.Coil?.Link == l) Coil(p, a, b);
+                    break;
+                case Link.Source s: Source(p, s, a, b, effect is FaultEffect.Emf ? fault!.Value!.Value : s.Emf, set ?? s.Ohms); break;
+                case Link.Fuse f: Fuse(p, f, a, b, positions); break;
+                case Link.Contact { Rule: ClosedRule.ByCoil by } c: CoilContact(p, c, by.PulledIn, a, b); break;
+                case Link.Contact c: Control(c.Rule, a, b, c.Ohms, positions); break;
+            }
+        }
+    }
+
+    private void Coil(Part p, string a, string b)
+    {
+        var tau = p.Model.Coil!.OperateMs / 1000;
+        _s.AppendLine(I($"Bk{p.Tag} kr{p.Tag} 0 V=abs(V({a})-V({b}))"));
+        _s.AppendLine(I($"Rk{p.Tag} kr{p.Tag} k{p.Tag} 1k"));
+        _s.AppendLine(I($"Ck{p.Tag} k{p.Tag} 0 {tau / 1000:R}"));
+    }
+
+    private void CoilContact(Part p, Link.Contact c, bool normallyOpen, string a, string b)
+    {
+        var coil = p.Model.Coil!;
+        var (vt, vh) = ((coil.PullInVolts + coil.DropOutVolts) / 2, (coil.PullInVolts - coil.DropOutVolts) / 2);
+        var (on, off) = normallyOpen ? (c.Ohms, 1e9) : (1e9, c.Ohms);
+        _s.AppendLine(I($"S{++_n} {a} {b} k{p.Tag} 0 sw{_n}"));
+        _s.AppendLine(I($".model sw{_n} sw vt={vt:R} vh={vh:R} ron={on:R} roff={off:R}"));
+    }
+
+    private void Source(Part p, Link.Source s, string a, string b, double emf, double ohms)
+    {
+        if (!double.IsInfinity(s.LimitAmps))
+        {
+            // A supply gives at most its limit; nothing feeds it backwards in these sheets.
+            _s.AppendLine(I($"B{p.Tag} {b} {a} I=min(({emf:R}-(V({a})-V({b})))/{ohms:R},{s.LimitAmps:R})"));
+            return;
+        }
+        var inner = Clean($"{p.Tag}.emf");
+        _s.AppendLine(I($"V{p.Tag} {inner} {b} {emf:R}"));
+        R(inner, a, ohms);
+    }
+
+    private void Fuse(Part p, Link.Fuse f, string a, string b, List<int[]> positions)
+    {
+        if (f.Rule is not null and not ClosedRule.Always) { Control(f.Rule, a, b, f.Ohms, positions); return; }
+        if (double.IsInfinity(f.RatedAmps)) { R(a, b, f.Ohms); return; }
+        var limit = 1.35 * f.RatedAmps;
+        var mid = Clean($"{p.Tag}.element");
+        _s.AppendLine(I($"Vf{p.Tag} {a} {mid} 0"));
+        _s.AppendLine(I($"Bf{p.Tag} fr{p.Tag} 0 V=abs(i(Vf{p.Tag}))"));
+        _s.AppendLine(I($"Rf{p.Tag} fr{p.Tag} f{p.Tag} 1k"));
+        _s.AppendLine(I($"Cf{p.Tag} f{p.Tag} 0 100u"));
+        _s.AppendLine(I($"S{++_n} {mid} {b} f{p.Tag} 0 sw{_n}"));
+        // Opens past the limit and never falls back: it would need a negative magnitude.
+        _s.AppendLine(I($".model sw{_n} sw vt={(limit - 1) / 2:R} vh={(limit + 1) / 2:R} ron=1e9 roff={f.Ohms:R}"));
+    }
+
+    private void Control(ClosedRule rule, string a, string b, double ohms, List<int[]> positions)
+    {
+        bool Closed(int[] at)
+        {
+            if (rule is not ClosedRule.ByControls by) return true;
+            string Position(string name) { for (var i = 0; i < _c.Controls.Count; i++) if (_c.Controls[i].Name == name) return _c.Controls[i].Positions[at[i]]; return ""; }
+            bool Holds(Condition? w) => w is null || w.Holds(Position, _ => throw new NotSupportedException("conditions on coils are not in the demo sheets"));
+            return by.Closed.Any(Holds) && !by.Open.Any(Holds);
+        }
+
+        var states = positions.Select(Closed).ToList();
+        if (states.Distinct().Count() == 1) { R(a, b, states[0] ? ohms : 1e9); return; }
+        var pwl = new StringBuilder();
+        for (var i = 0; i < states.Count; i++)
+        {
+            var at = i * StepSeconds;
+            pwl.Append(I($" {(i == 0 ? 0 : at + 1e-4):R} {(states[i] ? 1 : 0)} {at + StepSeconds:R} {(states[i] ? 1 : 0)}"));
+        }
+        _s.AppendLine(I($"Vc{++_n} c{_n} 0 pwl({pwl})"));
+        _s.AppendLine(I($"S{_n} {a} {b} c{_n} 0 swc{_n}"));
+        _s.AppendLine(I($".model swc{_n} sw vt=0.5 vh=0.1 ron={ohms:R} roff=1e9"));
+    }
+
+    private Dictionary<string, double> Run(double seconds)
+    {
+        var dir = Directory.CreateTempSubdirectory("zoltric-spice");
+        try
+        {
+            var nodes = _terminals.Select(Node).Distinct().Where(n => n != "0").ToList();
+            var data = Path.Combine(dir.FullName, "out.txt");
+            _s.AppendLine(".control");
+            _s.AppendLine("set wr_singlescale");
+            _s.AppendLine("save " + string.Join(' ', nodes.Select(n => $"v({n})")));
+            _s.AppendLine(I($"tran 5m {seconds:R} {seconds - 0.011:R} 10m"));
+            _s.AppendLine($"wrdata {data} {string.Join(' ', nodes.Select(n => $"v({n})"))}");
+            _s.AppendLine("quit 0");
+            _s.AppendLine(".endc");
+            _s.AppendLine(".end");
+            var file = Path.Combine(dir.FullName, "deck.cir");
+            File.WriteAllText(file, _s.ToString());
+            var info = new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true };
+            using var process = Process.Start(info) ?? throw new InvalidOperationException("ngspice did not start");
+            var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
+            var output = process.StandardOutput.ReadToEnd();
+            process.WaitForExit();
+            if (!File.Exists(data)) throw new InvalidOperationException($"ngspice gave no data:\n{output}\n{error.Result}\n{_s}");
+            var last = File.ReadLines(data).Last().Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray();
+            var volts = nodes.Select((n, i) => (n, v: last[i + 1])).ToDictionary(x => x.n, x => x.v);
+            volts["0"] = 0;
+            return _terminals.ToDictionary(t => t, t => volts[Node(t)]);
+        }
+        finally
+        {
+            dir.Delete(true);
+        }
+    }
+}

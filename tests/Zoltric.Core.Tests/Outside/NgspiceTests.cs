@@ -1,0 +1,47 @@
+using System.Globalization;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Faults;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Tests.Outside;
+
+/// <summary>Every voltage of the demo sheets against ngspice, healthy and under every single fault: 0.1 % or 1 mV.</summary>
+public class NgspiceTests(ITestOutputHelper output)
+{
+    public static TheoryData<string> Sheets => [.. DemoSheets.All];
+
+    [Theory, MemberData(nameof(Sheets))]
+    public void Every_voltage_agrees_with_ngspice_healthy_and_under_every_single_fault(string sheet)
+    {
+        var circuit = DemoSheets.Circuit(sheet);
+        var machine = new Machine(circuit);
+        var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)!).Append(Setup.Rest).Distinct().ToList();
+        var faults = FaultCatalogue.Of(machine)
+            .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).Prepend(null).ToList();
+        var (worst, what, count) = (0.0, "", 0);
+        var chatter = 0;
+        var gate = new Lock();
+        Parallel.ForEach(faults.SelectMany(f => setups.Select(s => (f, s))), new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount }, x =>
+        {
+            var op = machine.Run(x.s, x.f is null ? [] : [x.f]);
+            if (op.Chattering.Count > 0) { Interlocked.Increment(ref chatter); return; }
+            foreach (var (terminal, volts) in NgspiceDeck.Volts(circuit, x.s.Steps, x.f))
+            {
+                var at = terminal.IndexOfAny(['.', ':']);
+                var t = at < 0 ? new Terminal(terminal, "") : new Terminal(terminal[..at], terminal[(at + 1)..], terminal[at] == ':');
+                var excess = Math.Abs(op.Volts(t) - volts) / Math.Max(1e-3, 1e-3 * Math.Abs(volts));
+                lock (gate)
+                {
+                    count++;
+                    if (excess > worst)
+                        (worst, what) = (excess, string.Create(CultureInfo.InvariantCulture, $"{x.s} : V {terminal} with {x.f?.ToString() ?? "nothing wrong"}: {op.Volts(t):R} here, {volts:R} in ngspice"));
+                }
+            }
+        });
+        output.WriteLine($"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, worst {worst:0.000} of the tolerance: {what}");
+        worst.ShouldBeLessThan(1, what);
+        count.ShouldBeGreaterThan(10_000);
+        chatter.ShouldBeLessThan(5, "a chattering machine has no settled volts to compare");
+    }
+}
