@@ -139,48 +139,54 @@ public sealed class Machine
             foreach (var (p, fuse, branch) in machine._fuses)
             {
                 if (state.Blown.Contains(branch)) continue;
-                var i = Math.Abs(Amps(branch));
+                var i = Math.Max(Math.Abs(Amps(branch)), _strokes.GetValueOrDefault(branch));
                 if (i / fuse.RatedAmps > ratio) (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
             }
             if (worst < 0) return false;
             state.Blown.Add(worst);
             state.BlownAt.Add((part, amps));
+            _strokes = [];
+            Array.Clear(state.Chatters);
             return true;
         }
 
         private void SettleCoils()
         {
             var coils = machine._coils;
-            var waits = new double[coils.Length];
-            Array.Fill(waits, double.NaN);
+            // What is left of each coil's movement: 1 when it starts to want to move, 0 when its contacts change; NaN while at rest.
+            var left = new double[coils.Length];
+            Array.Fill(left, double.NaN);
+            var takes = new double[coils.Length];
             var seen = new Dictionary<string, int>();
             var moved = new List<int>();
+            var overloads = new Dictionary<int, double>();
             for (var n = 0; n < MostSwitchings; n++)
             {
                 SolveInstant();
+                NoteOverloads(overloads);
                 var soonest = double.PositiveInfinity;
                 for (var i = 0; i < coils.Length; i++)
                 {
-                    var wants = Wants(coils[i]);
-                    var held = state.PulledIn[coils[i].Part];
-                    if (wants == held) waits[i] = double.NaN;
-                    else if (double.IsNaN(waits[i])) waits[i] = held ? coils[i].Coil.ReleaseMs : coils[i].Coil.OperateMs;
-                    if (waits[i] < soonest) soonest = waits[i];
+                    if (Wants(coils[i]) == state.PulledIn[coils[i].Part]) { left[i] = double.NaN; continue; }
+                    if (double.IsNaN(left[i])) left[i] = 1;
+                    takes[i] = MovementMs(coils[i]);
+                    soonest = Math.Min(soonest, left[i] * takes[i]);
                 }
                 if (double.IsPositiveInfinity(soonest)) return;
-                var key = string.Join(';', coils.Select((c, i) => $"{(state.PulledIn[c.Part] ? 1 : 0)}{waits[i]:0.###}"));
+                var key = string.Join(';', coils.Select((c, i) => $"{(state.PulledIn[c.Part] ? 1 : 0)}{left[i]:0.###}"));
                 if (seen.TryGetValue(key, out var since))
                 {
                     foreach (var c in moved.Skip(since)) state.Chatters[c] = true;
+                    _strokes = overloads;
                     return;
                 }
                 seen[key] = moved.Count;
                 for (var i = 0; i < coils.Length; i++)
                 {
-                    if (double.IsNaN(waits[i])) continue;
-                    waits[i] -= soonest;
-                    if (waits[i] > 1e-9) continue;
-                    waits[i] = double.NaN;
+                    if (double.IsNaN(left[i])) continue;
+                    left[i] -= soonest / takes[i];
+                    if (left[i] > 1e-9) continue;
+                    left[i] = double.NaN;
                     var part = coils[i].Part;
                     state.PulledIn[part] = !state.PulledIn[part];
                     if (state.PulledIn[part]) state.HasClicked[part] = true;
@@ -188,6 +194,30 @@ public sealed class Machine
                 }
             }
         }
+
+        /// <summary>
+        /// Milliseconds a coil takes at the volts it has: the flux rises as 1 − exp(−t/τ), so a coil barely above its pull-in is slow. At rated
+        /// volts it is the stated operate time.
+        /// </summary>
+        private double MovementMs((int Part, CoilRule Coil, int Branch) c)
+        {
+            if (state.PulledIn[c.Part]) return c.Coil.ReleaseMs;
+            var pullIn = c.Coil.PullInVolts;
+            var volts = Math.Abs(V(network.A(c.Branch)) - V(network.B(c.Branch)));
+            double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
+            return c.Coil.OperateMs * Rise(volts) / Rise(c.Coil.RatedVolts);
+        }
+
+        /// <summary>Fuses that carry too much at this moment of the switching.</summary>
+        private void NoteOverloads(Dictionary<int, double> overloads)
+        {
+            foreach (var (_, fuse, branch) in machine._fuses)
+                if (!state.Blown.Contains(branch) && Math.Abs(Amps(branch)) > Defaults.FuseBlowFactor * fuse.RatedAmps)
+                    overloads[branch] = Math.Max(overloads.GetValueOrDefault(branch), Math.Abs(Amps(branch)));
+        }
+
+        /// <summary>Overloads met while chattering. The current comes again at every stroke, so the fuse goes in the end.</summary>
+        private Dictionary<int, double> _strokes = [];
 
         private bool Wants((int Part, CoilRule Coil, int Branch) c)
         {

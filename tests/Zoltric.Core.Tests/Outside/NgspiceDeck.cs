@@ -22,7 +22,8 @@ internal sealed class NgspiceDeck
     private NgspiceDeck(Circuit c) => _c = c;
 
     /// <summary>Volts at every wired terminal against the reference once all steps have settled.</summary>
-    public static Dictionary<string, double> Volts(Circuit c, IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
+    /// <returns>By terminal: the last volts, and how far they moved over the last fifth of a second.</returns>
+    public static Dictionary<string, (double Volts, double Moved)> Volts(Circuit c, IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
     {
         var deck = new NgspiceDeck(c);
         deck.Write(steps, fault);
@@ -39,7 +40,17 @@ internal sealed class NgspiceDeck
         return name;
     }
 
-    private void R(string a, string b, double ohms) => _s.AppendLine(I($"R{++_n} {a} {b} {ohms:R}"));
+    /// <summary>
+    /// A resistance. Small ones are written with their current as an unknown (a sense source and a current-controlled voltage): as a plain
+    /// conductance a 0.1 mΩ lug beside a gigaohm leaves ngspice's own pivots three digits, which is less than is compared here.
+    /// </summary>
+    private void R(string a, string b, double ohms)
+    {
+        var n = ++_n;
+        if (ohms >= 1) { _s.AppendLine(I($"R{n} {a} {b} {ohms:R}")); return; }
+        _s.AppendLine(I($"Vr{n} {a} r{n} 0"));
+        _s.AppendLine(I($"Hr{n} r{n} {b} Vr{n} {ohms:R}"));
+    }
 
     private void Write(IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
     {
@@ -65,8 +76,9 @@ internal sealed class NgspiceDeck
         foreach (var w in _c.Wires) Wire(w, fault);
         foreach (var p in _c.Parts) Part(p, fault, positions, wired);
         if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), "0", fault.Value!.Value);
-        // Every node leaks a little, so that islands have a potential; far below what is compared.
-        _s.AppendLine(".options rshunt=1e15 reltol=1e-6 abstol=1e-9 vntol=1e-7 gmin=1e-15 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear");
+        // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
+        foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0")) R(n, "0", 1e15);
+        _s.AppendLine(".options reltol=1e-6 abstol=1e-12 vntol=1e-7 gmin=1e-18 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear");
     }
 
     private string WireEnd(Wire w, bool start)
@@ -164,11 +176,15 @@ internal sealed class NgspiceDeck
         if (!double.IsInfinity(s.LimitAmps))
         {
             // A supply gives at most its limit; nothing feeds it backwards in these sheets.
-            _s.AppendLine(I($"B{p.Tag} {b} {a} I=min(({emf:R}-(V({a})-V({b})))/{ohms:R},{s.LimitAmps:R})"));
+            // A supply has an output capacitor; without one its limit is a kink that ngspice cannot step over.
+            _s.AppendLine(I($"C{p.Tag} {a} {b} 10u"));
+            _s.AppendLine(I($"V{p.Tag}on {p.Tag}on 0 pwl(0 0 1m 1)"));
+            _s.AppendLine(I($"B{p.Tag} {b} {a} I=min(({emf:R}*V({p.Tag}on)-(V({a})-V({b})))/{ohms:R},{s.LimitAmps:R})"));
             return;
         }
         var inner = Clean($"{p.Tag}.emf");
-        _s.AppendLine(I($"V{p.Tag} {inner} {b} {emf:R}"));
+        // Sources rise from nothing in a millisecond: a start from ngspice's own operating point can burn a fuse in its trial steps.
+        _s.AppendLine(I($"V{p.Tag} {inner} {b} pwl(0 0 1m {emf:R})"));
         R(inner, a, ohms);
     }
 
@@ -210,7 +226,7 @@ internal sealed class NgspiceDeck
         _s.AppendLine(I($".model swc{_n} sw vt=0.5 vh=0.1 ron={ohms:R} roff=1e9"));
     }
 
-    private Dictionary<string, double> Run(double seconds)
+    private Dictionary<string, (double Volts, double Moved)> Run(double seconds)
     {
         var dir = Directory.CreateTempSubdirectory("zoltric-spice");
         try
@@ -220,7 +236,7 @@ internal sealed class NgspiceDeck
             _s.AppendLine(".control");
             _s.AppendLine("set wr_singlescale");
             _s.AppendLine("save " + string.Join(' ', nodes.Select(n => $"v({n})")));
-            _s.AppendLine(I($"tran 5m {seconds:R} {seconds - 0.011:R} 10m"));
+            _s.AppendLine(I($"tran 5m {seconds:R} {seconds - 0.2:R} 10m"));
             _s.AppendLine($"wrdata {data} {string.Join(' ', nodes.Select(n => $"v({n})"))}");
             _s.AppendLine("quit 0");
             _s.AppendLine(".endc");
@@ -233,9 +249,10 @@ internal sealed class NgspiceDeck
             var output = process.StandardOutput.ReadToEnd();
             process.WaitForExit();
             if (!File.Exists(data)) throw new InvalidOperationException($"ngspice gave no data:\n{output}\n{error.Result}\n{_s}");
-            var last = File.ReadLines(data).Last().Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray();
-            var volts = nodes.Select((n, i) => (n, v: last[i + 1])).ToDictionary(x => x.n, x => x.v);
-            volts["0"] = 0;
+            var rows = File.ReadLines(data).Select(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray()).ToList();
+            var volts = nodes.Select((n, i) => (n, v: (rows[^1][i + 1], rows.Max(r => r[i + 1]) - rows.Min(r => r[i + 1])))).ToDictionary(x => x.n, x => x.v);
+            volts["0"] = (0, 0);
             return _terminals.ToDictionary(t => t, t => volts[Node(t)]);
         }
         finally

@@ -21,12 +21,20 @@ public class NgspiceTests(ITestOutputHelper output)
             .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).Prepend(null).ToList();
         var (worst, what, count) = (0.0, "", 0);
         var chatter = 0;
+        var quiet = new List<string>();
         var gate = new Lock();
         Parallel.ForEach(faults.SelectMany(f => setups.Select(s => (f, s))), new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount }, x =>
         {
             var op = machine.Run(x.s, x.f is null ? [] : [x.f]);
-            if (op.Chattering.Count > 0) { Interlocked.Increment(ref chatter); return; }
-            foreach (var (terminal, volts) in NgspiceDeck.Volts(circuit, x.s.Steps, x.f))
+            var spice = NgspiceDeck.Volts(circuit, x.s.Steps, x.f);
+            if (op.Chattering.Count > 0)
+            {
+                // Nothing settles here, and so it must be there.
+                lock (gate) if (!spice.Values.Any(v => v.Moved > 0.5)) quiet.Add($"{x.s} with {x.f}");
+                Interlocked.Increment(ref chatter);
+                return;
+            }
+            foreach (var (terminal, (volts, _)) in spice)
             {
                 var at = terminal.IndexOfAny(['.', ':']);
                 var t = at < 0 ? new Terminal(terminal, "") : new Terminal(terminal[..at], terminal[(at + 1)..], terminal[at] == ':');
@@ -42,6 +50,6 @@ public class NgspiceTests(ITestOutputHelper output)
         output.WriteLine($"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, worst {worst:0.000} of the tolerance: {what}");
         worst.ShouldBeLessThan(1, what);
         count.ShouldBeGreaterThan(10_000);
-        chatter.ShouldBeLessThan(5, "a chattering machine has no settled volts to compare");
+        quiet.ShouldBeEmpty("said to chatter here, at rest in ngspice");
     }
 }
