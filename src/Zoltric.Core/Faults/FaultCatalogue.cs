@@ -31,6 +31,9 @@ public static class FaultCatalogue
     private const double MostOhms = 30e3;
     private const double StepsPerDecade = 4;
 
+    /// <summary>Paths to ground that are weighed: rubbed through on bare metal up to damp and rust; estimate.</summary>
+    private static readonly double[] GroundOhms = [0.05, 0.1, 0.2, 0.5, 1, 2, 5];
+
     public static IReadOnlyList<Suspect> Of(Machine machine)
     {
         ArgumentNullException.ThrowIfNull(machine);
@@ -44,7 +47,7 @@ public static class FaultCatalogue
             all.Add(new Suspect(new Fault(w.Id, "open"), [], false, WireOpen, w.Id));
             all.Add(new Suspect(new Fault(w.Id, "resists", null, Dimension.Ohm), Grid(circuit, amps.Wire(w.Id)), true, WireResists, w.Id));
             if (!referenceNet.Contains(w.Id))
-                all.Add(new Suspect(new Fault(w.Id, "grounded", null, Dimension.Ohm), [0.05, 0.2, 0.5, 2], false, WireGrounded, w.Id));
+                all.Add(new Suspect(new Fault(w.Id, "grounded", null, Dimension.Ohm), GroundOhms, true, WireGrounded, w.Id));
         }
         foreach (var part in circuit.Parts) all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
@@ -106,7 +109,7 @@ public static class FaultCatalogue
             case FaultEffect.SetOhms s:
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
                 return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
-            case FaultEffect.Grounded: return ([0.05, 0.5, 5], true);
+            case FaultEffect.Grounded: return (GroundOhms, true);
             case FaultEffect.Emf e:
                 var emf = ((Link.Source)part.Model.Links[e.Link]).Emf;
                 return ([.. new[] { 0.1, 0.3, 0.5, 0.6, 0.7, 0.76, 0.82, 0.87, 0.91 }.Select(f => f * emf)], true);

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -154,7 +155,7 @@ internal sealed class FaultEffects(Layout layout)
         return at < 0 ? new Terminal(text, "") : new Terminal(text[..at], text[(at + 1)..], text[at] == ':');
     }
 
-    private readonly Dictionary<string, int?> _sourceSide = [];
+    private readonly ConcurrentDictionary<string, int?> _sourceSide = new();
 
     /// <summary>
     /// The lug through which a stud reaches a source by the least resistance without passing through the stud: the one that parts from the

@@ -21,6 +21,27 @@ public sealed class OperatingPoint
     }
 
     internal MachineState State { get; }
+
+    private int _stateKey;
+
+    /// <summary>Equal for equal switching states: coils, blown fuses, source modes, chatter.</summary>
+    internal int StateKey => _stateKey != 0 ? _stateKey : _stateKey = MakeStateKey();
+
+    private int MakeStateKey()
+    {
+        var hash = new HashCode();
+        for (var i = 0; i < State.PulledIn.Length; i++)
+        {
+            hash.Add(State.PulledIn[i]);
+            hash.Add(State.HasClicked[i]);
+            hash.Add(State.Chatters[i]);
+        }
+        foreach (var b in State.Blown.Order()) hash.Add(b);
+        foreach (var (b, mode) in State.Sources.OrderBy(x => x.Key)) hash.Add((b, mode));
+        var key = hash.ToHashCode();
+        return key == 0 ? 1 : key;
+    }
+
     internal Network Network => _network;
     public Circuit Circuit => _network.Layout.Circuit;
 
@@ -144,6 +165,8 @@ public sealed class OperatingPoint
             if (across == 0) continue;
             var change = _g[i] * (Volts(a) - Volts(b) - _emf[i]) * across;
             if (Math.Abs(change) < 1e-9) continue;
+            // A fault's own value is weighed over its whole range, not spread about one guess.
+            if (_faults.Changes.Exists(c => c.Branch == i)) continue;
             var spread = SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }

@@ -1,0 +1,158 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Metering;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>What the technician has said cannot be done on this job.</summary>
+/// <param name="Places">Places that cannot be reached.</param>
+/// <param name="Setups">Setups that cannot be run, as written in a reading line.</param>
+public sealed record Limits(IReadOnlySet<string> Places, IReadOnlySet<string> Setups)
+{
+    public static Limits None { get; } = new(new HashSet<string>(), new HashSet<string>());
+}
+
+/// <summary>Every test that could be ordered now: volts at each reachable point in each relevant setup, drops, ohms on dead parts, ears and eyes.</summary>
+internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readings, Limits limits)
+{
+    private const int MostSetups = 6;
+
+    /// <summary>Least share of the suspicion that earns a part its own direct test.</summary>
+    private const double LeastShare = 0.02;
+
+    private readonly Circuit _circuit = space.Circuit;
+
+    /// <summary>Setups worth measuring in: where something was seen to be wrong, the machine at rest, the other functions.</summary>
+    public IReadOnlyList<Setup> Setups { get; } = SetupsOf(space, readings).Where(s => !limits.Setups.Contains(s.ToString())).Take(MostSetups).ToList();
+
+    private static IEnumerable<Setup> SetupsOf(FaultSpace space, IReadOnlyList<Reading> readings)
+    {
+        var circuit = space.Circuit;
+        var wrong = readings.Where(r => r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Text: not "works" } && r.Test.Setup.Interventions.Count == 0).Select(r => r.Test.Setup);
+        var functions = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>();
+        return wrong.Concat(wrong.Any() ? [Setup.Rest] : []).Concat(functions).Append(Setup.Rest).Distinct();
+    }
+
+    public IEnumerable<Test> All(Weights weights)
+    {
+        var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+        return Every(weights).Where(t => !ForbiddenTests.Never(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
+    }
+
+    private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
+        && (t.Probe is not Probe.Hears h || !limits.Places.Contains(TestCosts.PlaceOf(_circuit.FindPart(h.Tag)!)));
+
+    private IEnumerable<Test> Every(Weights weights)
+    {
+        foreach (var f in _circuit.Functions)
+            if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup, new Probe.Sees(f.Name, true));
+        var points = Points().ToList();
+        foreach (var setup in Setups)
+        {
+            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, null));
+            foreach (var part in _circuit.Parts)
+                if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
+        }
+        foreach (var test in Direct(weights)) yield return test;
+    }
+
+    /// <summary>Wired points that a tip can touch; the reference itself tells nothing.</summary>
+    private IEnumerable<Terminal> Points() =>
+        _circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(_circuit.Bonds.SelectMany(b => new[] { b.A, b.B }))
+            .Concat(_circuit.Parts.Where(p => p.Model.IsPoint).Select(p => new Terminal(p.Tag, "")))
+            .Distinct().Where(t => t != _circuit.ReferencePoint);
+
+    /// <summary>Tests on the very thing suspected: the drop across it while it should carry, its ohms when dead and taken out.</summary>
+    private IEnumerable<Test> Direct(Weights weights)
+    {
+        var shares = new Dictionary<string, double>();
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            var unit = space.Suspects[s].RepairUnit;
+            shares[unit] = shares.GetValueOrDefault(unit) + weights.Of(s);
+        }
+        var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
+        foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value))
+        {
+            foreach (var test in AcrossUnit(unit, off)) yield return test;
+        }
+        var targets = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "grounded" && weights.Of(s) >= LeastShare)
+            .Select(s => space.Suspects[s].Template.Target).ToList();
+        foreach (var t in targets) _grounded.UnionWith(_circuit.FindWire(t) is { } w ? [w.From.Tag, w.To.Tag] : [t]);
+        foreach (var target in targets)
+            foreach (var test in ToGround(target, off)) yield return test;
+    }
+
+    private IEnumerable<Test> AcrossUnit(string unit, List<Intervention> off)
+    {
+        if (_circuit.FindWire(unit) is { } wire)
+        {
+            var across = new Across(wire.Id, new ProbePoint(wire.From, wire.Id, true), new ProbePoint(wire.To, wire.Id));
+            foreach (var setup in Setups.Where(s => !s.IsRest)) yield return new Test(setup, new Probe.Drop(across));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(across));
+            yield break;
+        }
+        var tag = unit.Split(':')[0];
+        var part = _circuit.FindPart(tag)!;
+        if (part.Model.IsPoint || part.Kind.IsSource) yield break;
+        if (part.Kind is PinRow)
+        {
+            var pin = unit[(tag.Length + 1)..];
+            var x = new Across(unit, new ProbePoint(new Terminal(tag, pin + "a", true)), new ProbePoint(new Terminal(tag, pin + "b", true)));
+            foreach (var setup in Setups.Where(s => !s.IsRest)) yield return new Test(setup, new Probe.Drop(x));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            yield break;
+        }
+        foreach (var link in part.Model.Links)
+        {
+            if (!part.Model.Terminals.Contains(link.A) || !part.Model.Terminals.Contains(link.B)) continue;
+            var (p, q) = (new Terminal(tag, link.A), new Terminal(tag, link.B));
+            var text = part.Model.Through == (link.A, link.B) ? tag : $"{p} {q}";
+            var x = new Across(text, new ProbePoint(p), new ProbePoint(q));
+            foreach (var setup in Setups.Where(s => !s.IsRest)) yield return new Test(setup, new Probe.Drop(x));
+            // A coil's contact needs its coil fed, so ohms tell nothing of it on a dead machine.
+            if (link is Link.Contact { Rule: ClosedRule.ByCoil } || !part.Kind.Unplugs) continue;
+            Intervention apart = part.Model.Links is [Link.Fuse] ? new Intervention.Pull(tag) : new Intervention.Unplug(tag);
+            var moves = link is Link.Contact ? Setups.Select(s => s.Steps).Append([]) : [[]];
+            foreach (var steps in moves) yield return new Test(new Setup([.. off, apart], steps), new Probe.Ohms(x));
+        }
+    }
+
+    /// <summary>
+    /// Ohms to the reference from both ends of what is suspected, whole and with one thing after another taken apart: plugs, fuses,
+    /// switched contacts, and lugs where nothing unplugs.
+    /// </summary>
+    private IEnumerable<Test> ToGround(string target, List<Intervention> off)
+    {
+        IEnumerable<Terminal> ends = _circuit.FindWire(target) is { } w ? [w.From, w.To]
+            : _circuit.FindPart(target) is { } load ? [new Terminal(load.Tag, load.Model.Links[0].A)] : [];
+        foreach (var end in ends.Where(e => e != _circuit.ReferencePoint))
+        {
+            var x = new Across($"{end} {_circuit.ReferencePoint}", new ProbePoint(end), new ProbePoint(_circuit.ReferencePoint));
+            foreach (var setup in TakenApart(off, end)) yield return new Test(setup, new Probe.Ohms(x));
+            // The load on its own: its terminal against the frame.
+            if (_circuit.FindPart(target) is { } part) yield return new Test(new Setup([.. off, new Intervention.Unplug(part.Tag)], []), new Probe.Ohms(x));
+        }
+    }
+
+    private IEnumerable<Setup> TakenApart(List<Intervention> off, Terminal end)
+    {
+        yield return new Setup(off, []);
+        foreach (var part in _circuit.Parts.Where(p => _grounded.Contains(p.Tag)))
+        {
+            // Unplugged, its own terminals would mean the part itself.
+            if (part.Kind.Unplugs && !part.Kind.IsSource && (part.Tag != end.Tag || part.Kind is PinRow))
+                yield return new Setup([.. off, part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag)], []);
+            foreach (var control in part.Contacts.SelectMany(c => c.When?.Leaves() ?? []).OfType<Condition.Position>().Select(c => c.Control).Distinct())
+                if (_circuit.FindControl(control) is { Given: false } c)
+                    for (var p = 0; p < c.Positions.Count; p++)
+                        if (p != c.Rest) yield return new Setup(off, [[new ControlMove(c.Name, c.Positions[p])]]);
+        }
+        foreach (var t in Points())
+            if (t != end && _grounded.Contains(t.Tag) && _circuit.FindPart(t.Tag) is { } at && !at.Kind.Unplugs && (at.Model.IsPoint || at.Kind is PinRow))
+                yield return new Setup([.. off, new Intervention.Lift(t)], []);
+    }
+
+    /// <summary>Parts at the ends of what may be grounded.</summary>
+    private readonly HashSet<string> _grounded = [];
+}

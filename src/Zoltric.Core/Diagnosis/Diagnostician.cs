@@ -1,0 +1,144 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Practice;
+using Zoltric.Core.Routes;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>
+/// From readings to findings: weighs every fault, judges every reading, says what to measure next and when it is enough. Work is counted
+/// by tests and faults, never by time, so the same readings give the same advice.
+/// </summary>
+public static class Diagnostician
+{
+    /// <summary>A group with this share is the answer, if no single reading carries it.</summary>
+    public const double Enough = 0.95;
+
+    /// <summary>What the leader must keep when any one reading is left out.</summary>
+    private const double EnoughWithoutOne = 0.5;
+
+    /// <summary>Below this a test tells nothing worth walking for, bits.</summary>
+    private const double LeastBits = 0.02;
+
+    /// <summary>Tests that are looked at closely after the first ranking.</summary>
+    private const int Shortlist = 40;
+
+    public static Findings Diagnose(FaultSpace space, IReadOnlyList<Reading> readings, DiagnosisOptions? options = null)
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(readings);
+        options ??= new DiagnosisOptions();
+        var circuit = space.Circuit;
+        var belief = Belief.Of(space, options.Meter, readings);
+        var weights = belief.Weigh();
+        var groups = Groups.Of(weights);
+        var function = FunctionOf(circuit, readings);
+        var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
+        var judge = new Judge(belief);
+        var (solved, doubt) = Settled(belief, weights, groups);
+        var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt);
+        var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
+        var cautions = Cautions.For(circuit).ToList();
+        if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults[0].Words == "blown")
+            cautions.Insert(0, "Find what blew the fuse before a new one goes in; replace like for like.");
+        return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
+            next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null);
+    }
+
+    /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
+    public static MachineFunction? FunctionOf(Circuit circuit, IReadOnlyList<Reading> readings)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        var complained = readings.FirstOrDefault(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" });
+        return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What) : circuit.Functions.Count > 0 ? circuit.Functions[0] : null;
+    }
+
+    /// <summary>Whether the leader may be believed; when it may not though it leads, the weights without the reading it leans on.</summary>
+    private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
+    {
+        if (groups.Count == 0 || groups[0].Share < Enough || weights.OffSheet >= 1 - Enough) return (false, null);
+        var site = groups[0].Site;
+        var (least, without) = (1.0, (Weights?)null);
+        for (var i = 0; i < belief.Evidence.Count; i++)
+        {
+            var w = belief.Weigh(i);
+            var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => w.Space.Sites[s] == site).Sum(w.Of);
+            if (share < least) (least, without) = (share, w);
+        }
+        return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
+    }
+
+    private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
+        IReadOnlyList<Lane> lanes, DiagnosisOptions options, Judge judge, bool solved, Weights? doubt)
+    {
+        var circuit = space.Circuit;
+        var costs = new TestCosts(circuit, readings);
+        var candidates = new Candidates(space, readings, options.Limits);
+        // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
+        var basis = doubt ?? weights;
+        var gain = new Gain(space, basis);
+        var tests = candidates.All(basis).ToList();
+        // Every test's runs once, side by side; after that each is a look-up.
+        foreach (var setup in tests.Select(t => t.Setup).DistinctBy(s => s.ToString()))
+            Parallel.ForEach(gain.Points, p => space.Run(setup, p.Suspect, p.Point));
+        var ranked = new (Test Test, double Bits, double Minutes)[tests.Count];
+        Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
+        if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
+        var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
+        var order = Ranking.Order(ranked.Where(r => r.Bits >= LeastBits), options.Strategy, lanes).Take(Shortlist).ToList();
+        var advice = new List<Advice>();
+        var places = new HashSet<string>();
+        foreach (var (test, bits, minutes) in order)
+        {
+            if (advice.Count > options.Alternatives) break;
+            var orders = ForbiddenTests.ToProveDead(circuit, test, readings).ToList();
+            var (what, how) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (test, kind);
+            // An alternative is another place, not the next terminal of the same part.
+            var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
+            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString())) continue;
+            places.Add(key);
+            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? costs.Minutes(what) : minutes));
+        }
+        return advice;
+
+        Advice Make(Test test, AdviceKind how, double bits, double minutes)
+        {
+            var expected = judge.Expect(test, weights);
+            var outcomes = how == AdviceKind.ProveDead
+                ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
+                : Outcomes.Of(belief, basis, gain, test, expected);
+            return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
+                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
+        }
+    }
+
+    /// <summary>The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.</summary>
+    private static IReadOnlyList<Advice> Proof(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
+        Judge judge, Gain gain, TestCosts costs, Candidates candidates)
+    {
+        var circuit = space.Circuit;
+        var leader = weights.Representatives.Where(p => space.Sites[p.Suspect] == groups[0].Site).MaxBy(p => p.Weight);
+        var tags = groups[0].Unit.Split(':', '/')[0];
+        var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
+        var best = candidates.All(weights)
+            .Where(t => ForbiddenTests.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
+            .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
+            .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1)).FirstOrDefault();
+        if (best.Test is null) return [];
+        var orders = ForbiddenTests.ToProveDead(circuit, best.Test, readings).ToList();
+        var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, AdviceKind.Proof);
+        var expected = judge.Expect(test, weights);
+        var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
+        return [new Advice(test, kind, 0, costs.Minutes(test), Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes, expected,
+            costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test))];
+
+        // How far the leader's reading lies from a sound machine's, in standard deviations; a different word is as far as can be.
+        double Apart(Test t)
+        {
+            var healthy = Metering.Meter.Read(space.Healthy(t.Setup), t);
+            var faulty = space.Predict(t, leader.Suspect, leader.Point);
+            if (healthy.Refused || faulty.Word == "refused") return 0;
+            if (healthy.Value is not { } h || faulty.Word is not null) return healthy.Text == faulty.Word ? 0 : 20;
+            return Math.Abs(h - faulty.Mean) / (belief.Likelihood.MeterSigma(h, healthy.Dimension) + healthy.Spread + 0.02 * Math.Abs(h) + 0.02);
+        }
+    }
+}

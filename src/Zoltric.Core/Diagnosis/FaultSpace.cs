@@ -1,0 +1,179 @@
+using System.Collections.Concurrent;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Faults;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>What one test shows on one faulty machine.</summary>
+/// <param name="Mean">V, A or Ω; meaningless for words.</param>
+/// <param name="Spread">Standard deviation from part tolerances, same unit.</param>
+/// <param name="Word">Set for words, OL and refusals.</param>
+/// <param name="Share">For a function or load: share of its rated current or volts, so that the border between words is soft.</param>
+/// <param name="State">Switching state it was computed in: values of two points are only joined by a curve within one state.</param>
+/// <param name="Ghost">True where a point hangs on leakage: what it shows depends on damp and dirt, not on the sheet.</param>
+internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false);
+
+/// <summary>
+/// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
+/// kept, bounded; a space serves several requests at a time.
+/// </summary>
+public sealed class FaultSpace
+{
+    /// <summary>Points laid between two neighbouring grid values when a reading is weighed.</summary>
+    internal const int Fine = 32;
+    private const int MostRuns = 60_000;
+    private const int MostTests = 400;
+
+    private readonly ConcurrentDictionary<(string Setup, int Suspect, int Point), OperatingPoint> _runs = new();
+    private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
+
+    public FaultSpace(Machine machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        Machine = machine;
+        Suspects = FaultCatalogue.Of(machine);
+        Sites = Suspects.Select(s => SiteOf(machine.Circuit, s)).ToList();
+        FineStart = new int[Suspects.Count + 1];
+        for (var i = 0; i < Suspects.Count; i++) FineStart[i + 1] = FineStart[i] + FineCount(i);
+        Total = Suspects.Sum(s => s.Odds);
+    }
+
+    public Machine Machine { get; }
+    public Circuit Circuit => Machine.Circuit;
+    public IReadOnlyList<Suspect> Suspects { get; }
+
+    /// <summary>What is mended and how it failed, by suspect: faults of one site are told apart by no repair.</summary>
+    public IReadOnlyList<string> Sites { get; }
+    internal int[] FineStart { get; }
+    internal double Total { get; }
+
+    internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
+    internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
+    private int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
+
+    internal Fault FaultAt(int suspect, int point) => Suspects[suspect].Values.Count == 0 ? Suspects[suspect].Template : Suspects[suspect].With(Suspects[suspect].Values[point]);
+
+    /// <summary>Value at a fine point, V or Ω.</summary>
+    internal double ValueAt(int suspect, int fine)
+    {
+        var values = Suspects[suspect].Values;
+        if (values.Count == 0) return double.NaN;
+        if (!Curved(suspect)) return values[fine];
+        var (cell, t) = (fine / Fine, (fine % Fine + 0.5) / Fine);
+        var (a, b) = (values[cell], values[cell + 1]);
+        return Suspects[suspect].Template.Dimension == Dimension.Ohm ? a * Math.Pow(b / a, t) : a + (b - a) * t;
+    }
+
+    internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
+
+    internal OperatingPoint Run(Setup setup, int suspect, int point)
+    {
+        var key = (setup.ToString(), suspect, point);
+        if (_runs.TryGetValue(key, out var known)) return known;
+        if (_runs.Count > MostRuns) _runs.Clear();
+        return _runs[key] = Machine.Run(setup, [FaultAt(suspect, point)]);
+    }
+
+    /// <summary>The healthy machine in a setup.</summary>
+    internal OperatingPoint Healthy(Setup setup)
+    {
+        var key = (setup.ToString(), -1, 0);
+        if (_runs.TryGetValue(key, out var known)) return known;
+        return _runs[key] = Machine.Run(setup);
+    }
+
+    internal Predicted Predict(Test test, int suspect, int point)
+    {
+        if (test.Probe is Probe.Lamp or Probe.Amps) return Of(Meter.Read(Machine, test, [FaultAt(suspect, point)]), 0, 0);
+        var op = Run(test.Setup, suspect, point);
+        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey);
+        return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
+    }
+
+    internal static bool Floats(OperatingPoint op, Probe probe) => probe switch
+    {
+        Probe.Volts v => !op.Tied(op.Node(v.P)) || v.Q is { } q && !op.Tied(op.Node(q)),
+        Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false)) || !op.Tied(Meter.TipNode(op, d.X.Q, false)),
+        _ => false,
+    };
+
+    private static Predicted Of(Shown shown, double share, int state) => shown.Value is { } v
+        ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state)
+        : new Predicted(0, 0, false, shown.Refused ? "refused" : shown.Text, share, state);
+
+    private static double ShareOf(OperatingPoint op, Probe probe) => probe switch
+    {
+        Probe.Sees { IsFunction: true } s when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) =>
+            LoadState.Share(op, Meter.IndexOf(op.Circuit, l.Tag)),
+        Probe.Sees { IsFunction: false } s => LoadState.Share(op, Meter.IndexOf(op.Circuit, s.What)),
+        _ => double.NaN,
+    };
+
+    /// <summary>What the test shows along every suspect's values.</summary>
+    internal Curve[] Curves(Test test)
+    {
+        var key = test.ToString();
+        if (_curves.TryGetValue(key, out var known)) return known;
+        if (_curves.Count > MostTests) _curves.Clear();
+        var all = new Curve[Suspects.Count];
+        Parallel.For(0, Suspects.Count, s =>
+        {
+            var points = new Predicted[Points(s)];
+            for (var p = 0; p < points.Length; p++) points[p] = Predict(test, s, p);
+            all[s] = new Curve(points, Curved(s));
+        });
+        return _curves[key] = all;
+    }
+
+    /// <summary>
+    /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net, whichever it is.
+    /// </summary>
+    private static string NetOf(Circuit circuit, string wire)
+    {
+        var seen = new HashSet<string> { wire };
+        var queue = new Queue<string>([wire]);
+        while (queue.TryDequeue(out var id))
+        {
+            var w = circuit.FindWire(id)!;
+            foreach (var t in new[] { w.From, w.To })
+                if (t.Name.Length > 0)
+                    foreach (var other in circuit.Wires)
+                        if ((other.From == t || other.To == t) && seen.Add(other.Id)) queue.Enqueue(other.Id);
+        }
+        return seen.Min(StringComparer.Ordinal)!;
+    }
+
+    private static string SiteOf(Circuit circuit, Suspect s)
+    {
+        if (s.Template.Words == "grounded" && circuit.FindWire(s.Template.Target) is not null) return NetOf(circuit, s.Template.Target) + "|net";
+        if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
+            return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
+        if (part.Kind.IsSource) return s.RepairUnit + "|source";
+        var mode = part.Model.Faults.First(m => m.Words == s.Template.Words);
+        return s.RepairUnit + mode.Effect switch
+        {
+            FaultEffect.Open o => "|series " + Series(o.Links),
+            FaultEffect.Series e => "|series " + Series(e.Links),
+            FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
+            FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
+            FaultEffect.Seized => "|stuck",
+            FaultEffect.Grounded => "|grounded",
+            _ => "|other",
+        };
+
+        // Links that meet at a point inside the part are one stretch to every probe.
+        string Series(int[] links)
+        {
+            var model = part.Model;
+            bool Inside(string name) => !model.Terminals.Contains(name);
+            var all = links.ToHashSet();
+            foreach (var l in links)
+                for (var k = 0; k < model.Links.Count; k++)
+                    foreach (var end in new[] { model.Links[k].A, model.Links[k].B })
+                        if (Inside(end) && (model.Links[l].A == end || model.Links[l].B == end)) all.Add(k);
+            return string.Join(',', all.Order());
+        }
+    }
+}

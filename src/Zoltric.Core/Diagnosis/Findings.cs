@@ -1,0 +1,42 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Routes;
+
+namespace Zoltric.Core.Diagnosis;
+
+public enum AdviceKind { Find, ProveDead, Confirm, Proof }
+
+/// <summary>One answer that a test may give and what it would leave, computed by diagnosing it.</summary>
+/// <param name="Name">good, dead, between, or the word itself.</param>
+/// <param name="Result">As it would be written in a reading line.</param>
+public sealed record Outcome(string Name, string Result, double Chance, string Leads);
+
+/// <summary>A test worth making now.</summary>
+/// <param name="Gain">Bits.</param>
+public sealed record Advice(Test Test, AdviceKind Kind, double Gain, double Minutes, string Why, IReadOnlyList<Outcome> Outcomes, Expected Expected, IReadOnlyList<string> Places, IReadOnlyList<string> Cautions);
+
+/// <summary>The stretch of a lane that still holds the trouble: not yet proved from one station to the other.</summary>
+public sealed record Stretch(Lane Lane, int From, int To, IReadOnlyList<string> Parts)
+{
+    public Terminal FromTerminal => Lane.Stations[From].Terminal;
+    public Terminal ToTerminal => Lane.Stations[To].Terminal;
+}
+
+/// <summary>Everything the readings come to.</summary>
+/// <param name="Suspects">Groups, likeliest first; with <paramref name="OffSheet"/> their shares add to 1.</param>
+/// <param name="Solved">One group holds 95 % and no single reading carries it alone.</param>
+public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<FaultGroup> Suspects, double OffSheet, Stretch? Stretch,
+    IReadOnlyList<Advice> Next, IReadOnlyList<string> Cautions, bool Solved, IReadOnlyList<Lane> Lanes, MachineFunction? Function, string? Stuck);
+
+public sealed record DiagnosisOptions
+{
+    public Strategy Strategy { get; init; } = Strategy.BestValue;
+    public MeterClass Meter { get; init; } = MeterClass.Service;
+    public Limits Limits { get; init; } = Limits.None;
+
+    /// <summary>How many tests to name beside the first.</summary>
+    public int Alternatives { get; init; } = 3;
+
+    /// <summary>False leaves verdicts out, for loops that only follow the advice.</summary>
+    public bool Verdicts { get; init; } = true;
+}

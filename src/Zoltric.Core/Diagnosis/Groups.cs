@@ -1,0 +1,80 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>Faults that the same repair mends and no test needs to tell apart, with what the readings leave them.</summary>
+/// <param name="Faults">Members that carry weight, likeliest first, with their likeliest value.</param>
+/// <param name="Share">Probability, 0 to 1.</param>
+/// <param name="Ohms">Added resistance as the readings have it (10 %, 50 %, 90 %), when that is what is suspected.</param>
+/// <param name="Unit">What is mended: wire, pin, stud, part.</param>
+public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (double Low, double Best, double High)? Ohms, string Unit, string Site, IReadOnlyList<string> Places);
+
+internal static class Groups
+{
+    /// <summary>A member with less of its group's share than this is not named.</summary>
+    private const double LeastOfGroup = 0.05;
+
+    /// <summary>An added resistance above this is as good as open and gets no figure.</summary>
+    private const double MostOhmsNamed = 5e3;
+
+    public static IReadOnlyList<FaultGroup> Of(Weights weights)
+    {
+        var space = weights.Space;
+        return Enumerable.Range(0, space.Suspects.Count)
+            .Select(s => (Suspect: s, Share: weights.Of(s)))
+            .GroupBy(x => space.Sites[x.Suspect])
+            .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
+            .OrderByDescending(g => g.Share).ToList();
+    }
+
+    private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, string site)
+    {
+        var space = weights.Space;
+        var share = members.Sum(m => m.Share);
+        var named = members.Where(m => m.Share >= LeastOfGroup * share && m.Share > 0).ToList();
+        if (named.Count == 0) named.Add(members[0]);
+        (double Low, double Best, double High)? ohms = null;
+        var faults = new List<Fault>();
+        foreach (var (s, _) in named)
+        {
+            var suspect = space.Suspects[s];
+            if (suspect.Values.Count == 0) { faults.Add(suspect.Template); continue; }
+            var (low, best, high) = Quantiles(weights, s);
+            faults.Add(suspect.With(Round(best)));
+            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed) ohms = (Round(low), Round(best), Round(high));
+        }
+        var unit = space.Suspects[members[0].Suspect].RepairUnit;
+        return new FaultGroup(faults, share, ohms, unit, site, PlacesOf(space.Circuit, unit));
+    }
+
+    private static (double Low, double Best, double High) Quantiles(Weights weights, int suspect)
+    {
+        var (from, to) = (weights.Space.FineStart[suspect], weights.Space.FineStart[suspect + 1]);
+        var total = weights.Fine.AsSpan(from, to - from).ToArray().Sum();
+        double At(double share)
+        {
+            var sum = 0.0;
+            for (var i = from; i < to; i++)
+            {
+                sum += weights.Fine[i];
+                if (sum >= share * total) return weights.Space.ValueAt(suspect, i - from);
+            }
+            return weights.Space.ValueAt(suspect, to - from - 1);
+        }
+
+        return (At(0.1), At(0.5), At(0.9));
+    }
+
+    private static double Round(double v)
+    {
+        if (v <= 0) return v;
+        var scale = Math.Pow(10, Math.Floor(Math.Log10(v)) - 1);
+        return Math.Round(v / scale) * scale;
+    }
+
+    public static IReadOnlyList<string> PlacesOf(Circuit circuit, string unit)
+    {
+        IEnumerable<string> tags = circuit.FindWire(unit) is { } w ? [w.From.Tag, w.To.Tag] : [unit.Split(':', '/')[0]];
+        return tags.Select(circuit.FindPart).OfType<Part>().Select(TestCosts.PlaceOf).Distinct().ToList();
+    }
+}

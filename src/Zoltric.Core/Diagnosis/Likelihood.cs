@@ -1,0 +1,150 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>
+/// How likely a result is under a prediction. A number is normal around the prediction with meter and tolerance spread, plus a flat tail
+/// for slipped probes and misread dials; a word is right unless someone misheard or misread. Shares marked as estimates.
+/// </summary>
+internal sealed class Likelihood(Circuit circuit, MeterClass meter)
+{
+    /// <summary>Share of readings that are slips; estimate.</summary>
+    public const double Slip = 0.03;
+    public const double DoubtfulSlip = 0.35;
+
+    /// <summary>What the supply is off its stated volts before anything is read, as a standard deviation; estimate.</summary>
+    public const double BatterySpread = 0.025;
+    public const double SupplySpread = 0.012;
+
+    private readonly double _nominal = circuit.NominalVolts;
+
+    public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
+
+    /// <summary>Standard deviation of the meter alone at a value.</summary>
+    public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
+
+    /// <summary>Probability (density for numbers) of the result; updates what is known of the supply under this prediction.</summary>
+    /// <param name="supplyMean">Relative deviation of the supply, in and out.</param>
+    /// <param name="supplyVariance">Its variance, in and out.</param>
+    public double Of(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref double supplyMean, ref double supplyVariance)
+    {
+        switch (result)
+        {
+            case ReadingResult.Word w: return Word(w.Text, p, slip);
+            case ReadingResult.OverLimit: return p.Word == "OL" ? 1 - slip : p.Word is null && p.Mean > 1e6 ? 0.5 : slip * 0.3;
+            case ReadingResult.Range r:
+                {
+                    if (p.Word is not null) return slip * 0.5;
+                    var (m, s, _) = Spread(p, dimension, supplyMean, supplyVariance);
+                    if (p.Ghost) s += GhostShare * _nominal;
+                    var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
+                    return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
+                }
+            case ReadingResult.Number n:
+                {
+                    var flat = slip * Flat(n.Value, dimension);
+                    if (p.Word is not null) return flat;
+                    if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
+                    var (m, s, gain) = Spread(p, dimension, supplyMean, supplyVariance);
+                    var z = (n.Value - m) / s;
+                    var inlier = (1 - slip) * Math.Exp(-0.5 * z * z) / (s * 2.5066283);
+                    if (gain != 0)
+                    {
+                        // The supply learns from the reading as far as the reading is believed.
+                        var belief = inlier / (inlier + flat);
+                        var k = supplyVariance * gain / (s * s) * belief;
+                        supplyMean += k * (n.Value - m);
+                        supplyVariance *= 1 - k * gain;
+                    }
+                    return inlier + flat;
+                }
+            default: return 1;
+        }
+    }
+
+    /// <summary>Volts that a floating point may drift to, as a share of nominal; estimate.</summary>
+    private const double GhostShare = 0.04;
+
+    /// <summary>A floating point: at nothing, at what the sheet's leakage makes of it, or somewhere about.</summary>
+    private double Ghost(double value, double mean, Dimension d)
+    {
+        var s = MeterSigma(mean, d);
+        var wide = GhostShare * _nominal + 0.5 * Math.Abs(mean);
+        return 0.35 * Normal.Density(value / s) / s + 0.35 * Normal.Density((value - mean) / s) / s + 0.3 * Normal.Density((value - mean) / wide) / wide;
+    }
+
+    private (double Mean, double Sigma, double Gain) Spread(in Predicted p, Dimension dimension, double supplyMean, double supplyVariance)
+    {
+        var meterSigma = MeterSigma(p.Mean, dimension);
+        var mean = p.Mean;
+        var gain = p.FollowsSupply ? p.Mean : 0;
+        mean += gain * supplyMean;
+        // Leads add a little to every ohms reading.
+        if (dimension == Dimension.Ohm) mean += 0.15;
+        return (mean, Math.Sqrt(meterSigma * meterSigma + p.Spread * p.Spread + gain * gain * supplyVariance), gain);
+    }
+
+    private double Span(Dimension d) => d switch { Dimension.Volt => 1.4 * _nominal, Dimension.Ampere => 50, _ => 1e6 };
+
+    /// <summary>Density of a reading about which nothing is known.</summary>
+    public double Flat(double value, Dimension d) => d switch
+    {
+        Dimension.Volt => 1 / (1.4 * _nominal),
+        Dimension.Ampere => 0.3 / (1 + Math.Abs(value)),
+        // Ohms spread evenly over seven decades.
+        _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
+    };
+
+    private static double Word(string word, Predicted p, double slip)
+    {
+        if (word is "good" or "bad" or "unsure")
+            // A look is weak evidence: a blown fuse often looks good (common practice, no source).
+            return word == "unsure" ? 0.3 : (word, p.Word) switch { ("good", "good") => 0.65, ("good", _) => 0.35, (_, "bad") => 0.55, _ => 0.05 };
+        if (!double.IsNaN(p.Share) && word is "works" or "weak" or "dead" or "flickers")
+        {
+            // Part tolerances and the supply move a load's share of its rated current by some 8 %.
+            double Above(double limit) => Normal.Below((p.Share - limit) / (0.02 + 0.08 * p.Share));
+            var works = p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
+            var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
+            var chance = word switch { "works" => works, "weak" => alive - works, "dead" => 1 - alive, _ => 0.02 };
+            return (1 - slip) * chance + slip / 3;
+        }
+        if (p.Word == "chatters" || word == "chatters")
+            return word == p.Word ? 0.9 : word == "clicks" || p.Word == "clicks" ? 0.08 : slip;
+        return word == p.Word ? 1 - slip : slip / 2;
+    }
+
+    /// <summary>
+    /// The same for a machine that is not as the sheet says: near nothing, near the supply, or anywhere between.
+    /// </summary>
+    public double OffSheet(ReadingResult result, Dimension dimension) => result switch
+    {
+        ReadingResult.Number n when dimension == Dimension.Volt =>
+            0.4 * Flat(n.Value, dimension) + 0.3 * Normal.Density(n.Value / (0.02 * _nominal)) / (0.02 * _nominal)
+                + 0.3 * Normal.Density((n.Value - 1.03 * _nominal) / (0.05 * _nominal)) / (0.05 * _nominal),
+        ReadingResult.Number n => Flat(n.Value, dimension),
+        ReadingResult.Range r => Math.Clamp(0.4 * (r.High - r.Low) / Span(dimension) + (r.Low <= 0 && r.High >= 0 ? 0.3 : 0)
+            + (r.High > 0.9 * _nominal && r.Low < 1.1 * _nominal ? 0.3 : 0), 0.02, 1),
+        ReadingResult.OverLimit => 0.3,
+        ReadingResult.Word { Text: "dead" } => 0.6,
+        ReadingResult.Word { Text: "works" } => 0.3,
+        ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
+        _ => 0.1,
+    };
+}
+
+internal static class Normal
+{
+    public static double Density(double z) => Math.Exp(-0.5 * z * z) / 2.5066283;
+
+    /// <summary>Cumulative normal; Abramowitz and Stegun 26.2.17, absolute error below 7.5e-8.</summary>
+    public static double Below(double z)
+    {
+        if (z < -8) return 0;
+        if (z > 8) return 1;
+        var t = 1 / (1 + 0.2316419 * Math.Abs(z));
+        var tail = Density(z) * t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+        return z >= 0 ? 1 - tail : tail;
+    }
+}

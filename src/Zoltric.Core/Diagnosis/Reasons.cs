@@ -1,0 +1,66 @@
+using System.Globalization;
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>Advice in a colleague's words, made from the actual suspects.</summary>
+internal static class Reasons
+{
+    public static string Percent(double share) => share >= 0.995 ? "over 99 %" : share < 0.005 ? "under 1 %" : (share * 100).ToString("0", CultureInfo.InvariantCulture) + " %";
+
+    /// <summary>"S2, w22 or X5:1".</summary>
+    public static string List(IReadOnlyList<string> names, string last) => names.Count switch
+    {
+        0 => "nothing on the sheet",
+        1 => names[0],
+        _ => string.Join(", ", names.Take(names.Count - 1)) + $" {last} " + names[^1],
+    };
+
+    /// <summary>What a set of weights leaves, in a few words.</summary>
+    public static string Leaves(Circuit circuit, IReadOnlyList<FaultGroup> groups, double offSheet)
+    {
+        if (offSheet > 0.5) return "points to something that is not on the sheet";
+        if (groups.Count > 0 && groups[0].Share >= 0.9) return $"leaves {Say(circuit, groups[0])}";
+        var named = new List<string>();
+        var sum = 0.0;
+        foreach (var g in groups)
+        {
+            if (named.Contains(g.Unit)) continue;
+            named.Add(g.Unit);
+            sum += g.Share;
+            if (named.Count == 3 || sum > 0.9) break;
+        }
+        var rest = groups.Select(g => g.Unit).Distinct().Count(u => groups.Where(g => g.Unit == u).Sum(g => g.Share) > 0.02);
+        return $"leaves {List(named, "and")}" + (rest > named.Count ? $" before {rest - named.Count} others" : "");
+    }
+
+    public static string Say(Circuit circuit, FaultGroup g)
+    {
+        var fault = g.Faults[0];
+        var name = circuit.FindPart(fault.Target) is { } p ? p.Spoken : fault.Target;
+        var ohms = g.Ohms is { } o ? $", about {Metering.Shown.Format(o.Best, Dimension.Ohm)}" : "";
+        return $"{name}: {fault.Words}{ohms}";
+    }
+
+    public static string Why(AdviceKind kind, Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Outcome> outcomes, double bits, double minutes, Strategy strategy)
+    {
+        switch (kind)
+        {
+            case AdviceKind.ProveDead: return "Ohms come only after volts near zero have been read at the points, with every source off.";
+            case AdviceKind.Proof: return $"{Say(circuit, groups[0])} holds {Percent(groups[0].Share)}. This would settle it before any part is bought.";
+            case AdviceKind.Confirm: return $"One reading alone carries {groups[0].Unit}. This one does not lean on it.";
+        }
+        var likely = outcomes.OrderByDescending(o => o.Chance).Take(2).ToList();
+        var parts = string.Join(" ", likely.Select(o => $"{Upper(o.Name)} {o.Leads}."));
+        var worth = strategy == Strategy.BestValue ? "" : strategy switch
+        {
+            Strategy.Forwards => "Next from the supply. ",
+            Strategy.Backwards => "Next from the dead load. ",
+            Strategy.SplitMiddle => "Nearest the middle of what is left. ",
+            _ => "Cheapest check that tells anything. ",
+        };
+        return worth + parts + (bits < 0.15 ? " It tells little, but nothing tells more for the time." : "");
+    }
+
+    private static string Upper(string s) => s.Length == 0 ? s : char.ToUpperInvariant(s[0]) + s[1..];
+}

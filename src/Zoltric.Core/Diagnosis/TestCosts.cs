@@ -1,0 +1,71 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>
+/// Minutes a test takes: reach of every place not yet open, paid once; setting the machine; handling the instrument; switching power off
+/// and on. Making safe costs nothing. The figures are estimates; the table stands in docs/costs.md.
+/// </summary>
+internal sealed class TestCosts
+{
+    public const double Volts = 0.4, Drop = 0.5, Ohms = 0.7, Senses = 0.2;
+    public const double ControlMove = 0.1, PowerCycle = 0.5, Unplug = 0.5, Pull = 0.3, Lift = 1, SecondPerson = 0.3;
+
+    private readonly Circuit _circuit;
+    private readonly HashSet<string> _open = [];
+    private readonly Setup _set = Setup.Rest;
+
+    public TestCosts(Circuit circuit, IEnumerable<Reading> readings)
+    {
+        _circuit = circuit;
+        foreach (var r in readings)
+        {
+            foreach (var (place, _) in Places(r.Test)) _open.Add(place);
+            _set = r.Test.Setup;
+        }
+    }
+
+    public double Minutes(Test test)
+    {
+        var minutes = test.Probe switch
+        {
+            Probe.Volts => Volts,
+            Probe.Drop => Drop,
+            Probe.Sees or Probe.Hears or Probe.Looks => Senses,
+            _ => Ohms,
+        };
+        foreach (var (place, reach) in Places(test)) if (!_open.Contains(place)) minutes += reach;
+        if (test.Setup.Equals(_set)) return minutes;
+        var moves = test.Setup.Steps.SelectMany(s => s).ToList();
+        minutes += ControlMove * moves.Count(m => !_set.Steps.SelectMany(s => s).Contains(m));
+        if (moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)) && test.Probe is not Probe.Sees) minutes += SecondPerson;
+        if (IsDead(test.Setup) != IsDead(_set)) minutes += PowerCycle;
+        foreach (var i in test.Setup.Interventions)
+            if (!_set.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
+        return minutes;
+    }
+
+    private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);
+
+    /// <summary>Places that must be open for the test, with the minutes to get there the first time.</summary>
+    public IEnumerable<(string Place, double Reach)> Places(Test test)
+    {
+        var tags = test.Probe switch
+        {
+            Probe.Volts v => new[] { v.P.Tag, v.Q?.Tag },
+            Probe.Drop d => [d.X.P.Terminal.Tag, d.X.Q.Terminal.Tag],
+            Probe.Ohms o => [o.X.P.Terminal.Tag, o.X.Q.Terminal.Tag],
+            Probe.Beep o => [o.X.P.Terminal.Tag, o.X.Q.Terminal.Tag],
+            Probe.Insulation i => [i.P.Tag, i.Q.Tag],
+            Probe.Lamp l => [l.P.Tag, l.Q?.Tag],
+            Probe.Hears h => [h.Tag],
+            Probe.Looks l => [l.Tag],
+            _ => [],
+        };
+        var taken = test.Setup.Interventions.Select(i => i switch { Intervention.Unplug u => u.Tag, Intervention.Pull p => p.Tag, _ => null });
+        foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
+            if (_circuit.FindPart(tag) is { } part && tag != _circuit.ReferencePoint.Tag) yield return (PlaceOf(part), part.ReachMinutes);
+    }
+
+    public static string PlaceOf(Part part) => part.Place ?? part.Tag;
+}
