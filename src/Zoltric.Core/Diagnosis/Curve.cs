@@ -2,19 +2,28 @@ namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
 /// What one test shows along one suspect's values: known at grid points, joined between them where the machine is in one switching state
-/// by a cubic through four neighbours (Catmull and Rom, 1974), by a line where only two are in it; across a change of state the nearer point.
+/// by a cubic through four neighbours (Catmull and Rom, 1974), by a line where only two are in it. A cell in which the state changes has its
+/// border found, and a line on either side of it.
 /// </summary>
 internal sealed class Curve
 {
     private readonly Predicted[] _grid;
     private readonly (double C0, double C1, double C2, double C3)[]? _cells;
 
-    public Curve(Predicted[] grid, bool curved)
+    private readonly (double T, Predicted Before, Predicted After)?[]? _borders;
+
+    /// <param name="border">Finds where in a cell the state changes; null for suspects without a range of values.</param>
+    public Curve(Predicted[] grid, Func<int, (double T, Predicted Before, Predicted After)?>? border)
     {
         _grid = grid;
-        if (!curved) return;
+        if (border is null) return;
         _cells = new (double, double, double, double)[grid.Length - 1];
-        for (var i = 0; i < _cells.Length; i++) _cells[i] = Cell(i);
+        _borders = new (double, Predicted, Predicted)?[_cells.Length];
+        for (var i = 0; i < _cells.Length; i++)
+        {
+            _cells[i] = Cell(i);
+            if (grid[i].State != grid[i + 1].State) _borders[i] = border(i);
+        }
     }
 
     /// <summary>Number of fine points.</summary>
@@ -39,6 +48,8 @@ internal sealed class Curve
         ref readonly var b = ref _grid[cell];
         ref readonly var c = ref _grid[cell + 1];
         var near = t < 0.5 ? b : c;
+        if (_borders![cell] is { } border)
+            return t < border.T ? Line(b, border.Before, t / border.T, border.T) : Line(border.After, c, (t - border.T) / (1 - border.T), 1 - border.T);
         var (c0, c1, c2, c3) = _cells[cell];
         if (double.IsNaN(c0))
             return b.Word is not null && b.State == c.State && b.Word == c.Word ? near with { Share = b.Share + (c.Share - b.Share) * t } : near;
@@ -51,5 +62,15 @@ internal sealed class Curve
             Spread = Math.Sqrt(spread * spread + grain * grain),
             Share = b.Share + (c.Share - b.Share) * t,
         };
+    }
+
+    /// <summary>Between two predictions of one state, <paramref name="width"/> of a cell apart.</summary>
+    private static Predicted Line(in Predicted a, in Predicted b, double t, double width)
+    {
+        var near = t < 0.5 ? a : b;
+        if (a.Word is not null || b.Word is not null) return near with { Share = a.Share + (b.Share - a.Share) * t };
+        var spread = a.Spread + (b.Spread - a.Spread) * t;
+        var grain = (b.Mean - a.Mean) / (FaultSpace.Fine * width) / 3.46;
+        return near with { Mean = a.Mean + (b.Mean - a.Mean) * t, Spread = Math.Sqrt(spread * spread + grain * grain), Share = a.Share + (b.Share - a.Share) * t };
     }
 }

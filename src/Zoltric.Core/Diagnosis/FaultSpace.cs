@@ -61,7 +61,13 @@ public sealed class FaultSpace
         var values = Suspects[suspect].Values;
         if (values.Count == 0) return double.NaN;
         if (!Curved(suspect)) return values[fine];
-        var (cell, t) = (fine / Fine, (fine % Fine + 0.5) / Fine);
+        return Within(suspect, fine / Fine, (fine % Fine + 0.5) / Fine);
+    }
+
+    /// <summary>Value a part of the way through a grid cell: even in the logarithm for ohms, even in volts.</summary>
+    private double Within(int suspect, int cell, double t)
+    {
+        var values = Suspects[suspect].Values;
         var (a, b) = (values[cell], values[cell + 1]);
         return Suspects[suspect].Template.Dimension == Dimension.Ohm ? a * Math.Pow(b / a, t) : a + (b - a) * t;
     }
@@ -87,7 +93,11 @@ public sealed class FaultSpace
     internal Predicted Predict(Test test, int suspect, int point)
     {
         if (test.Probe is Probe.Lamp or Probe.Amps) return Of(Meter.Read(Machine, test, [FaultAt(suspect, point)]), 0, 0);
-        var op = Run(test.Setup, suspect, point);
+        return Predict(test, Run(test.Setup, suspect, point));
+    }
+
+    private static Predicted Predict(Test test, OperatingPoint op)
+    {
         var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey);
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
     }
@@ -122,9 +132,36 @@ public sealed class FaultSpace
         {
             var points = new Predicted[Points(s)];
             for (var p = 0; p < points.Length; p++) points[p] = Predict(test, s, p);
-            all[s] = new Curve(points, Curved(s));
+            all[s] = new Curve(points, Curved(s) ? cell => BoundaryIn(test, s, cell, points[cell].State) : null);
         });
         return _curves[key] = all;
+    }
+
+    /// <summary>Halvings of a cell that hold a change of switching state: the border is found to 1/64 of it.</summary>
+    private const int Halvings = 6;
+
+    private readonly ConcurrentDictionary<(string Setup, int Suspect, int Cell), (double T, OperatingPoint Before, OperatingPoint After)> _borders = new();
+
+    /// <summary>Where within a cell the machine changes state, and what the test shows just before and just after.</summary>
+    private (double T, Predicted Before, Predicted After)? BoundaryIn(Test test, int suspect, int cell, int stateBefore)
+    {
+        if (test.Probe is Probe.Lamp or Probe.Amps) return null;
+        var key = (test.Setup.ToString(), suspect, cell);
+        if (!_borders.TryGetValue(key, out var border))
+        {
+            var (low, high) = (0.0, 1.0);
+            var (before, after) = (Run(test.Setup, suspect, cell), Run(test.Setup, suspect, cell + 1));
+            for (var i = 0; i < Halvings; i++)
+            {
+                var t = (low + high) / 2;
+                var op = Machine.Run(test.Setup, [Suspects[suspect].With(Within(suspect, cell, t))]);
+                if (op.StateKey == stateBefore) (low, before) = (t, op);
+                else (high, after) = (t, op);
+            }
+            if (_borders.Count > MostRuns / 2) _borders.Clear();
+            _borders[key] = border = ((low + high) / 2, before, after);
+        }
+        return (border.T, Predict(test, border.Before), Predict(test, border.After));
     }
 
     /// <summary>

@@ -105,8 +105,9 @@ public static class Meter
         if (live > LiveVolts)
             return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
         if (p == q) return Shown.Number(0, Dimension.Ohm);
-        var ohms = op.Ohms(p, q);
-        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = 0.1 * ohms };
+        var y = op.Response(p, q);
+        var ohms = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = Math.Sqrt(op.OhmsVariance(y)) };
     }
 
     private static bool Pulled(Setup setup, string tag) => setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag);

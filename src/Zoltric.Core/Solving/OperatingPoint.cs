@@ -173,6 +173,25 @@ public sealed class OperatingPoint
         return variance;
     }
 
+    /// <summary>
+    /// Variance of an ohms reading from part to part, Ω²: with unit current between the points and potentials y, the reading's sensitivity to
+    /// ln g of a branch is g · (Δy)², the share of the power lost in it.
+    /// </summary>
+    internal double OhmsVariance(double[] y)
+    {
+        var variance = 0.0;
+        for (var i = 0; i < _g.Length; i++)
+        {
+            var (a, b) = (_network.A(i), _network.B(i));
+            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
+            var change = _g[i] * across * across;
+            if (change < 1e-9 || _faults.Changes.Exists(c => c.Branch == i)) continue;
+            var spread = SpreadOf(_network.Branches[i]);
+            variance += change * change * spread * spread;
+        }
+        return variance;
+    }
+
     private double SpreadOf(BranchSpec b) => b.Owner switch
     {
         BranchOwner.Wire => Spread.Wire,

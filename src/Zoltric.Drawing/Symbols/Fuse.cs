@@ -1,0 +1,9 @@
+namespace Zoltric.Drawing.Symbols;
+
+/// <summary>Box with the wire through it (IEC 60617-S00362).</summary>
+public sealed class Fuse : Symbol
+{
+    public override string Kind => "fuse";
+
+    public override string Shape => """<rect x="-11" y="-5" width="22" height="10" class="body"/><line x1="-14" y1="0" x2="14" y2="0"/>""";
+}

@@ -1,0 +1,96 @@
+using Dapper;
+
+namespace Zoltric.Store;
+
+/// <summary>Jobs and what was read on them.</summary>
+public sealed class JobStore(Database database, TimeProvider clock)
+{
+    private const string Whole = """
+        SELECT j.*, m.name AS machine, m.site, s.version AS sheet_version, s.text AS sheet_text, f.fault,
+            (SELECT count(*) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace' AND l.struck = 0) AS readings,
+            (SELECT coalesce(sum(l.minutes), 0.0) FROM line l WHERE l.job_id = j.id) AS minutes
+        FROM job j JOIN machine m ON m.id = j.machine_id JOIN sheet s ON s.id = j.sheet_id LEFT JOIN finding f ON f.job_id = j.id
+        """;
+
+    public async Task<IReadOnlyList<JobRow>> All()
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<JobRow>(Whole + " ORDER BY j.closed_at IS NOT NULL, j.opened_at DESC, j.id DESC LIMIT 200")).AsList();
+    }
+
+    public async Task<JobRow?> Find(long id)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleOrDefaultAsync<JobRow>(Whole + " WHERE j.id = @id", new { id });
+    }
+
+    /// <summary>Opens a job with its first line, the complaint as seen.</summary>
+    public async Task<long> Open(long machineId, long sheetId, string complaint, string rules, string author, IEnumerable<string> lines)
+    {
+        await using var c = database.Open();
+        await using var t = await c.BeginTransactionAsync();
+        var at = MachineStore.Now(clock);
+        var id = await c.QuerySingleAsync<long>(
+            "INSERT INTO job (machine_id, sheet_id, complaint, rules, author, opened_at) VALUES (@machineId, @sheetId, @complaint, @rules, @author, @at) RETURNING id",
+            new { machineId, sheetId, complaint, rules, author, at }, t);
+        foreach (var text in lines)
+            await c.ExecuteAsync("INSERT INTO line (job_id, phase, text, author, at) VALUES (@id, 'trace', @text, @author, @at)", new { id, text, author, at }, t);
+        await t.CommitAsync();
+        return id;
+    }
+
+    public async Task<IReadOnlyList<LineRow>> Lines(long jobId)
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<LineRow>("SELECT * FROM line WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+    }
+
+    /// <summary>Adds one line; on the disk when this returns.</summary>
+    public async Task<long> AddLine(long jobId, string phase, string text, string author, double minutes)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleAsync<long>("INSERT INTO line (job_id, phase, text, author, at, minutes) VALUES (@jobId, @phase, @text, @author, @at, @minutes) RETURNING id",
+            new { jobId, phase, text, author, at = MachineStore.Now(clock), minutes });
+    }
+
+    /// <summary>Keeps the verdict that was shown with a line, once.</summary>
+    public async Task KeepVerdict(long lineId, string judgement, double? low, double? high, string meaning)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE line SET judgement = @judgement, low = @low, high = @high, meaning = @meaning WHERE id = @lineId AND judgement IS NULL",
+            new { lineId, judgement, low, high, meaning });
+    }
+
+    /// <summary>Strikes a line out, or takes it back in.</summary>
+    public async Task Strike(long jobId, long lineId, bool struck)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId", new { jobId, lineId, struck });
+    }
+
+    public async Task<IReadOnlyList<LimitRow>> Limits(long jobId)
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<LimitRow>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY rowid", new { jobId })).AsList();
+    }
+
+    public async Task SetLimit(long jobId, string kind, string what, bool limited)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync(limited
+            ? "INSERT INTO job_limit (job_id, kind, what) VALUES (@jobId, @kind, @what) ON CONFLICT DO NOTHING"
+            : "DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what", new { jobId, kind, what });
+    }
+
+    public async Task SetStrategy(long jobId, string strategy)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId", new { jobId, strategy });
+    }
+
+    public async Task Close(long jobId, string outcome)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE job SET closed_at = @at, outcome = @outcome WHERE id = @jobId AND closed_at IS NULL", new { jobId, outcome, at = MachineStore.Now(clock) });
+    }
+}

@@ -1,0 +1,50 @@
+using Dapper;
+
+namespace Zoltric.Store;
+
+/// <summary>Machines and the versions of their sheets.</summary>
+public sealed class MachineStore(Database database, TimeProvider clock)
+{
+    private const string Newest = """
+        SELECT m.id, m.name, m.family, m.site, s.id AS sheet_id, s.version
+        FROM machine m JOIN sheet s ON s.machine_id = m.id
+            AND s.version = (SELECT max(version) FROM sheet WHERE machine_id = m.id)
+        """;
+
+    public async Task<IReadOnlyList<MachineRow>> All()
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<MachineRow>(Newest + " ORDER BY m.name")).AsList();
+    }
+
+    public async Task<MachineRow?> Find(long id)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleOrDefaultAsync<MachineRow>(Newest + " WHERE m.id = @id", new { id });
+    }
+
+    public async Task<SheetRow?> Sheet(long sheetId)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleOrDefaultAsync<SheetRow>("SELECT * FROM sheet WHERE id = @sheetId", new { sheetId });
+    }
+
+    /// <summary>Keeps a sheet as the machine's next version, and the machine with it when the name is new. The same text again adds none.</summary>
+    /// <returns>Id of the machine.</returns>
+    public async Task<long> Keep(string name, string? family, string site, string text)
+    {
+        await using var c = database.Open();
+        await using var t = await c.BeginTransactionAsync();
+        await c.ExecuteAsync("INSERT INTO machine (name, family, site) VALUES (@name, @family, @site) ON CONFLICT (name) DO UPDATE SET family = @family", new { name, family, site }, t);
+        var id = await c.QuerySingleAsync<long>("SELECT id FROM machine WHERE name = @name", new { name }, t);
+        var newest = await c.QuerySingleOrDefaultAsync<SheetRow>("SELECT * FROM sheet WHERE machine_id = @id ORDER BY version DESC LIMIT 1", new { id }, t);
+        if (newest?.Text != text)
+            await c.ExecuteAsync("INSERT INTO sheet (machine_id, version, text, created_at) VALUES (@id, @version, @text, @at)",
+                new { id, version = (newest?.Version ?? 0) + 1, text, at = Now(clock) }, t);
+        await t.CommitAsync();
+        return id;
+    }
+
+    /// <summary>UTC, sortable.</summary>
+    internal static string Now(TimeProvider clock) => clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,85 @@
+namespace Zoltric.Store;
+
+public sealed class MachineRow
+{
+    public long Id { get; init; }
+    public string Name { get; init; } = "";
+    public string? Family { get; init; }
+    public string Site { get; init; } = "";
+    public long SheetId { get; init; }
+    public long Version { get; init; }
+}
+
+public sealed class SheetRow
+{
+    public long Id { get; init; }
+    public long MachineId { get; init; }
+    public long Version { get; init; }
+    public string Text { get; init; } = "";
+    public string CreatedAt { get; init; } = "";
+}
+
+public sealed class JobRow
+{
+    public long Id { get; init; }
+    public long MachineId { get; init; }
+    public string Machine { get; init; } = "";
+    public string Site { get; init; } = "";
+    public long SheetId { get; init; }
+    public long SheetVersion { get; init; }
+    public string SheetText { get; init; } = "";
+    public string Complaint { get; init; } = "";
+    public string Strategy { get; init; } = "best";
+    public string Meter { get; init; } = "0.5%";
+    public string Rules { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string OpenedAt { get; init; } = "";
+    public string? ClosedAt { get; init; }
+    public string? Outcome { get; init; }
+    public long Readings { get; init; }
+    public double Minutes { get; init; }
+    public string? Fault { get; init; }
+}
+
+public sealed class LineRow
+{
+    public long Id { get; init; }
+    public string Phase { get; init; } = "trace";
+    public string Text { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+    public double Minutes { get; init; }
+    public bool Struck { get; init; }
+    public string? Judgement { get; init; }
+    public double? Low { get; init; }
+    public double? High { get; init; }
+    public string? Meaning { get; init; }
+}
+
+public sealed class FindingRow
+{
+    public string Fault { get; init; } = "";
+    public double Share { get; init; }
+    public string Proof { get; init; } = "";
+    public string Cause { get; init; } = "";
+    public string Repair { get; init; } = "";
+    public string Parts { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}
+
+public sealed class VerificationRow
+{
+    public string Item { get; init; } = "";
+    public string Kind { get; init; } = "";
+    public string Result { get; init; } = "";
+    public bool Passed { get; init; }
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}
+
+public sealed class LimitRow
+{
+    public string Kind { get; init; } = "";
+    public string What { get; init; } = "";
+}
