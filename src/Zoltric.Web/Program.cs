@@ -1,1 +1,44 @@
-Console.WriteLine();
+using Microsoft.AspNetCore.Http.Features;
+using Zoltric.Store;
+using Zoltric.Web.Api;
+using Zoltric.Web.Workshop;
+
+var builder = WebApplication.CreateBuilder(args);
+// Static files stand beside the project when it is run without publishing.
+builder.WebHost.UseStaticWebAssets();
+
+var data = builder.Configuration["Zoltric:Data"] ?? Path.Combine(builder.Environment.ContentRootPath, "data", "zoltric.db");
+Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(data))!);
+var database = new Database(data);
+database.Migrate();
+
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(database);
+builder.Services.AddSingleton<MachineStore>();
+builder.Services.AddSingleton<JobStore>();
+builder.Services.AddSingleton<FindingStore>();
+builder.Services.AddSingleton<SheetLibrary>();
+builder.Services.AddScoped<JobDesk>();
+builder.Services.AddScoped<DemoWorks>();
+builder.Services.AddRazorPages();
+builder.Services.AddProblemDetails();
+builder.Services.AddOpenApi("v1");
+builder.Services.Configure<FormOptions>(o => o.ValueLengthLimit = 8 * 1024 * 1024);
+
+var app = builder.Build();
+app.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = e => e is BadHttpRequestException b ? b.StatusCode : 500 });
+app.UseStatusCodePages();
+app.UseStaticFiles();
+app.UseRouting();
+app.MapRazorPages();
+app.MapOpenApi("/openapi/{documentName}.json");
+app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();
+app.MapCircuitApi();
+
+if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
+{
+    using var scope = app.Services.CreateScope();
+    await scope.ServiceProvider.GetRequiredService<DemoWorks>().Load(demo);
+}
+
+await app.RunAsync();

@@ -12,6 +12,8 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     public override string ToString()
     {
         var value = Value is { } v ? $" {Number(v)}{Units.Short(Dimension)}" : "";
+        // The contact of a switch stands after the value: S1 resists 2.9ohm B-S.
+        if (Words.StartsWith("resists ", StringComparison.Ordinal)) return $"{Target} resists{value}{Words[7..]}";
         return $"{Target} {Words}{(Toward is null ? "" : " " + Toward)}{value}";
     }
 

@@ -87,7 +87,7 @@ internal sealed class Belief
         else if (reading.Result is { } result && reading.Test.Probe is not Probe.Code)
         {
             var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
-            var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : Likelihood.Slip;
+            var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is Probe.Sees ? Likelihood.SeenSlip : Likelihood.Slip;
             var curves = _space.Curves(reading.Test);
             Parallel.For(0, curves.Length, s =>
             {

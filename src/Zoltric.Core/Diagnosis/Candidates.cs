@@ -90,6 +90,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             var across = new Across(wire.Id, new ProbePoint(wire.From, wire.Id, true), new ProbePoint(wire.To, wire.Id));
             foreach (var setup in Setups.Where(s => !s.IsRest)) yield return new Test(setup, new Probe.Drop(across));
             yield return new Test(new Setup(off, []), new Probe.Ohms(across));
+            // The same from terminal to terminal: fresh contact of both tips, so a second opinion on one reading.
+            yield return new Test(new Setup(off, []), new Probe.Ohms(new Across($"{wire.From} {wire.To}", new ProbePoint(wire.From), new ProbePoint(wire.To))));
             yield break;
         }
         var tag = unit.Split(':')[0];

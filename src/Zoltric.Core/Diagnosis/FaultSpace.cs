@@ -118,8 +118,22 @@ public sealed class FaultSpace
         Probe.Sees { IsFunction: true } s when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) =>
             LoadState.Share(op, Meter.IndexOf(op.Circuit, l.Tag)),
         Probe.Sees { IsFunction: false } s => LoadState.Share(op, Meter.IndexOf(op.Circuit, s.What)),
+        Probe.Hears h => PullShare(op, Meter.IndexOf(op.Circuit, h.Tag)),
         _ => double.NaN,
     };
+
+    /// <summary>
+    /// For a coil: 1 when it clicked for good, half when a fuse went in the same breath so that it may or may not have been heard, else its
+    /// volts as a share of pull-in.
+    /// </summary>
+    private static double PullShare(OperatingPoint op, int part)
+    {
+        if (op.Circuit.Parts[part].Model.Coil is not { } coil) return double.NaN;
+        if (op.Blown.Count > 0) return MayHaveClicked;
+        return op.HasClicked(part) ? double.NaN : op.LinkOpen(part, coil.Link) ? 0 : Math.Abs(op.LinkVolts(part, coil.Link)) / coil.PullInVolts;
+    }
+
+    internal const double MayHaveClicked = -1;
 
     /// <summary>What the test shows along every suspect's values.</summary>
     internal Curve[] Curves(Test test)

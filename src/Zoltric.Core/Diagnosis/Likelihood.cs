@@ -11,6 +11,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 {
     /// <summary>Share of readings that are slips; estimate.</summary>
     public const double Slip = 0.03;
+    /// <summary>A function seen to work or not is seldom misjudged; estimate.</summary>
+    public const double SeenSlip = 0.006;
     public const double DoubtfulSlip = 0.35;
 
     /// <summary>What the supply is off its stated volts before anything is read, as a standard deviation; estimate.</summary>
@@ -109,6 +111,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
             var chance = word switch { "works" => works, "weak" => alive - works, "dead" => 1 - alive, _ => 0.02 };
             return (1 - slip) * chance + slip / 3;
+        }
+        if (word is "clicks" or "silent" && p.Word is "clicks" or "silent" && !double.IsNaN(p.Share))
+        {
+            // Pull-in volts stray by some 6 % from relay to relay.
+            var clicks = p.Share == FaultSpace.MayHaveClicked ? (p.Word == "clicks" ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
+            return (1 - slip) * (word == "clicks" ? clicks : 1 - clicks) + slip / 2;
         }
         if (p.Word == "chatters" || word == "chatters")
             return word == p.Word ? 0.9 : word == "clicks" || p.Word == "clicks" ? 0.08 : slip;

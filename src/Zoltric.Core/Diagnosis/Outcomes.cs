@@ -4,11 +4,11 @@ using Zoltric.Core.Notation;
 namespace Zoltric.Core.Diagnosis;
 
 /// <summary>The answers a test is likely to give, each diagnosed for what it would leave.</summary>
-internal static class Outcomes
+public static class Outcomes
 {
     private const double LeastChance = 0.004;
 
-    public static IReadOnlyList<Outcome> Of(Belief belief, Weights weights, Gain gain, Test test, Expected expected)
+    internal static IReadOnlyList<Outcome> Of(Belief belief, Weights weights, Gain gain, Test test, Expected expected)
     {
         var circuit = belief.Space.Circuit;
         var values = gain.Values(test);
@@ -38,7 +38,7 @@ internal static class Outcomes
     }
 
     /// <summary>good, dead (for what should have volts), high (for what should have none), else between.</summary>
-    public static string ClassOf(double v, Expected e, Dimension dimension, double nominal)
+    internal static string ClassOf(double v, Expected e, Dimension dimension, double nominal)
     {
         if (e.GoodSoFar is { } g && v >= g.Low && v <= g.High) return "good";
         if (dimension != Dimension.Volt) return e.GoodSoFar is { } h && v > h.High ? "more" : "less";

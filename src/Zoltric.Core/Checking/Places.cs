@@ -1,0 +1,32 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Notation;
+
+namespace Zoltric.Core.Checking;
+
+/// <summary>Finds the line and column where a part, wire or function stands in the text.</summary>
+internal sealed class Places(string text)
+{
+    private readonly string[] _lines = text.Split('\n');
+
+    public Problem Part(Severity severity, string tag, string message, string found, string suggestion) =>
+        At(severity, l => Starts(l, "part", tag), tag, message, found, suggestion);
+
+    public Problem Wire(Severity severity, Wire wire, string message, string suggestion) =>
+        At(severity, l => Starts(l, "path", null) && l.Contains(wire.Numbered ? $"[{wire.Id}" : wire.From.Tag, StringComparison.Ordinal), wire.Numbered ? wire.Id : wire.From.Tag, message, wire.Id, suggestion);
+
+    public Problem Function(Severity severity, string name, string message, string suggestion) =>
+        At(severity, l => Starts(l, "function", null) && l.Contains($"\"{name}\"", StringComparison.OrdinalIgnoreCase), "function", message, name, suggestion);
+
+    private static bool Starts(string line, string word, string? next)
+    {
+        var words = line.Split(' ', 3, StringSplitOptions.RemoveEmptyEntries);
+        return words.Length > 1 && words[0] == word && (next is null || words[1] == next);
+    }
+
+    private Problem At(Severity severity, Func<string, bool> fits, string mark, string message, string found, string suggestion)
+    {
+        for (var i = 0; i < _lines.Length; i++)
+            if (fits(_lines[i])) return new Problem(severity, i + 1, Math.Max(0, _lines[i].IndexOf(mark, StringComparison.Ordinal)) + 1, message, found, null, suggestion);
+        return new Problem(severity, 1, 1, message, found, null, suggestion);
+    }
+}

@@ -1,0 +1,129 @@
+using Zoltric.Core.Checking;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
+using Zoltric.Web.Workshop;
+
+namespace Zoltric.Web.Api;
+
+/// <summary>The circuit interface: check, simulate, expect, diagnose. Stateless; everything stands in the request.</summary>
+public static class CircuitApi
+{
+    private const int MostLines = 2000;
+
+    public static void MapCircuitApi(this WebApplication app)
+    {
+        var api = app.MapGroup("/api/v1").WithTags("circuit");
+        api.MapPost("/check", Check).Produces<CheckAnswer>().ProducesProblem(400).WithSummary("Reads a sheet and says what is wrong with it");
+        api.MapPost("/simulate", Simulate).Produces<SimulateAnswer>().ProducesProblem(400).WithSummary("What the meter would show on a machine with these faults");
+        api.MapPost("/expect", Expect).Produces<ExpectAnswer>().ProducesProblem(400).WithSummary("What a healthy machine shows");
+        api.MapPost("/diagnose", Diagnose).Produces<DiagnoseAnswer>().ProducesProblem(400).WithSummary("Weighs the readings and says where to probe next");
+    }
+
+    private static IResult Check(SheetRequest request)
+    {
+        var parsed = SheetReader.Read(request.Sheet ?? "");
+        var problems = parsed.Problems.Concat(parsed.Ok ? SheetChecker.Check(parsed.Value!, request.Sheet ?? "") : []).OrderBy(p => p.Line).ThenBy(p => p.Column).ToList();
+        return Results.Ok(new CheckAnswer(problems.TrueForAll(p => p.Severity != Severity.Error), problems.Select(Item).ToList(),
+            parsed.Value?.Parts.Count ?? 0, parsed.Value?.Wires.Count ?? 0, parsed.Value?.Functions.Count ?? 0));
+    }
+
+    private static ProblemItem Item(Problem p) => new(p.Severity == Severity.Error ? "error" : "warning", p.Line, p.Column, p.Message, p.Found, p.Expected, p.Suggestion);
+
+    private static IResult Simulate(SimulateRequest request, SheetLibrary library)
+    {
+        if (Ready(library, request.Sheet, out var sheet) is { } bad) return bad;
+        var faults = new List<Fault>();
+        var texts = request.Faults ?? [];
+        for (var i = 0; i < texts.Count; i++)
+        {
+            var parsed = FaultReader.Read(sheet.Circuit, texts[i] ?? "", i + 1);
+            if (parsed.Value is not { } read) return Refuse("faults", parsed.Problems[0]);
+            try { sheet.Machine.Check(read); }
+            catch (FaultException e) { return Refuse("faults", new Problem(Severity.Error, i + 1, 1, e.Message, texts[i])); }
+            faults.AddRange(read);
+        }
+        if (Lines(sheet.Circuit, request.Lines, "lines", out var readings) is { } wrong) return wrong;
+        return Results.Ok(new SimulateAnswer(readings.Select((r, i) =>
+        {
+            var shown = Meter.Read(sheet.Machine, r.Test, faults);
+            return new Measured(request.Lines![i], Finite(shown.Value), Unit(shown), shown.Text);
+        }).ToList()));
+    }
+
+    private static IResult Expect(ExpectRequest request, SheetLibrary library)
+    {
+        if (Ready(library, request.Sheet, out var sheet) is { } bad) return bad;
+        if (Lines(sheet.Circuit, request.Lines, "lines", out var readings) is { } wrong) return wrong;
+        return Results.Ok(new ExpectAnswer(readings.Select((r, i) =>
+        {
+            var shown = Meter.Read(sheet.Machine, r.Test);
+            var band = HealthyBand.Of(shown, MeterClass.Service);
+            return new ExpectedItem(request.Lines![i], Finite(band.Low), Finite(band.Nominal), Finite(band.High), Unit(shown), band.Text);
+        }).ToList()));
+    }
+
+    private static IResult Diagnose(DiagnoseRequest request, SheetLibrary library)
+    {
+        if (Ready(library, request.Sheet, out var sheet) is { } bad) return bad;
+        if (!Strategies.TryParse(request.Strategy, out var strategy))
+            return Refuse("strategy", new Problem(Severity.Error, 1, 1, $"There is no strategy {request.Strategy}.", request.Strategy, string.Join(", ", Strategies.All)));
+        if (MeterClass.Find(request.Meter) is not { } meter)
+            return Refuse("meter", new Problem(Severity.Error, 1, 1, $"There is no meter class {request.Meter}.", request.Meter, string.Join(", ", MeterClass.All.Select(m => m.Name))));
+        if (Lines(sheet.Circuit, request.Readings, "readings", out var readings) is { } wrong) return wrong;
+        for (var i = 0; i < readings.Count; i++)
+            if (readings[i].Result is null && readings[i].Test.Probe is not Probe.Replaced)
+                return Refuse("readings", new Problem(Severity.Error, i + 1, (request.Readings![i]?.Length ?? 0) + 1, "This reading has no result.", "the end of the line", "= and the result"));
+        var f = Diagnostician.Diagnose(sheet.Space, readings, new DiagnosisOptions { Strategy = strategy, Meter = meter });
+        return Results.Ok(new DiagnoseAnswer(
+            f.Verdicts.Select((v, i) => new VerdictItem(request.Readings![i], Word(v.Judgement), Finite(v.Expected.GoodSoFar?.Low), Finite(v.Expected.GoodSoFar?.High), v.Meaning)).ToList(),
+            f.Suspects.Select(g => new SuspectItem(g.Faults.Select(x => x.ToString()).ToList(), g.Share, g.Ohms is { } o ? new ResistanceItem(o.Low, o.Best, o.High) : null, g.Places)).ToList(),
+            f.Stretch is { } s ? new StretchItem(s.FromTerminal.ToString(), s.ToTerminal.ToString(), s.Parts) : null,
+            f.OffSheet,
+            f.Next.Select(n => new NextItem(n.Test.ToString(), n.Gain, n.Minutes, n.Why, n.Outcomes.Select(o => new OutcomeItem(o.Result, o.Leads)).ToList())).ToList(),
+            f.Cautions.Concat(f.Next.Take(1).SelectMany(n => n.Cautions)).Distinct().ToList(), f.Solved));
+    }
+
+    public static string Word(Judgement j) => j switch { Judgement.Low => "low", Judgement.Ok => "ok", Judgement.High => "high", _ => "unsure" };
+
+    private static string? Unit(Shown s) => s.Dimension == Dimension.None ? null : Units.Sign(s.Dimension);
+
+    private static double? Finite(double? v) => v is { } x && double.IsFinite(x) ? x : null;
+
+    private static IResult? Ready(SheetLibrary library, string? text, out ReadySheet sheet)
+    {
+        var parsed = library.Get(text ?? "");
+        sheet = parsed.Value!;
+        return parsed.Value is null ? Refuse("sheet", parsed.Problems.First(p => p.Severity == Severity.Error), parsed.Problems) : null;
+    }
+
+    private static IResult? Lines(Circuit circuit, IReadOnlyList<string>? texts, string where, out List<Reading> readings)
+    {
+        readings = [];
+        if (texts is { Count: > MostLines }) return Refuse(where, new Problem(Severity.Error, MostLines, 1, $"More than {MostLines} lines.", null, "fewer lines in one request"));
+        for (var i = 0; i < (texts?.Count ?? 0); i++)
+        {
+            var parsed = ReadingReader.Read(circuit, texts![i] ?? "", null, i + 1);
+            if (parsed.Value is not { } r) return Refuse(where, parsed.Problems[0]);
+            readings.Add(r);
+        }
+        return null;
+    }
+
+    /// <summary>RFC 9457 problem details with the place of the first problem.</summary>
+    private static IResult Refuse(string where, Problem p, IReadOnlyList<Problem>? all = null) => Results.Problem(
+        title: $"The {where} cannot be used.", detail: p.ToString(), statusCode: 400,
+        extensions: new Dictionary<string, object?>
+        {
+            ["in"] = where,
+            ["line"] = p.Line,
+            ["column"] = p.Column,
+            ["message"] = p.Message,
+            ["found"] = p.Found,
+            ["expected"] = p.Expected,
+            ["suggestion"] = p.Suggestion,
+            ["problems"] = (all ?? [p]).Select(Item).ToList(),
+        });
+}

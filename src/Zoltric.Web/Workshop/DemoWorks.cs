@@ -1,0 +1,32 @@
+using System.Text.Json;
+using Zoltric.Core.Notation;
+using Zoltric.Store;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its open jobs from jobs.json.</summary>
+public sealed class DemoWorks(MachineStore machines, JobStore jobs, ILogger<DemoWorks> log)
+{
+    private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines);
+
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
+
+    public async Task Load(string folder)
+    {
+        if ((await machines.All()).Count > 0) return;
+        var ids = new Dictionary<string, (long Machine, string Text)>();
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(folder, "sheets"), "*.sheet").Order(StringComparer.Ordinal))
+        {
+            var text = await File.ReadAllTextAsync(file);
+            var parsed = SheetReader.Read(text);
+            if (parsed.Value is not { } circuit) { log.LogWarning("Demo sheet {File}: {Problem}", file, parsed.Problems[0]); continue; }
+            ids[Path.GetFileNameWithoutExtension(file)] = (await machines.Keep(circuit.Machine ?? circuit.Title, circuit.Family, "Saltmarrow Works", text), text);
+        }
+        var list = JsonSerializer.Deserialize<List<DemoJob>>(await File.ReadAllTextAsync(Path.Combine(folder, "jobs.json")), Json) ?? [];
+        foreach (var job in list)
+        {
+            var machine = await machines.Find(ids[job.Sheet].Machine);
+            await jobs.Open(machine!.Id, machine.SheetId, job.Complaint, JobDesk.Rules, job.Author, job.Lines);
+        }
+    }
+}

@@ -1,0 +1,90 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Practice;
+using Zoltric.Store;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>A job with everything its screens show.</summary>
+public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits)
+{
+    private IReadOnlyList<MarkedLane>? _lanes;
+
+    public Circuit Circuit => Sheet.Circuit;
+    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Of(Sheet.Space, Readings, Findings, Options);
+    public Advice? Next => Findings.Next.Count > 0 ? Findings.Next[0] : null;
+    public bool Closed => Job.ClosedAt is not null;
+
+    /// <summary>The setup that a short reading is taken in: what the next probe asks for, else where the last one was.</summary>
+    public Setup Shown => Next?.Test.Setup ?? (Readings.Count > 0 ? Readings[^1].Test.Setup : Setup.Rest);
+
+    /// <summary>What the last reading left unplugged, pulled, lifted, jumpered or off.</summary>
+    public IReadOnlyList<string> AsLeft => Readings.Count == 0 ? [] : Readings[^1].Test.Setup.Interventions.Select(i => i.ToString()!).ToList();
+
+    public double MinutesSoFar => Lines.Sum(l => l.Row.Minutes);
+
+    /// <summary>Minutes likely still to come: what is not yet known over what the next test tells a minute, give or take half.</summary>
+    public (double Low, double High)? MinutesLikely
+    {
+        get
+        {
+            if (Findings.Solved || Next is not { Gain: > 0 } next) return null;
+            var bits = Findings.Suspects.Where(g => g.Share > 0).Sum(g => -g.Share * Math.Log2(g.Share));
+            var minutes = Math.Max(1, bits / next.Gain * next.Minutes);
+            return (Math.Ceiling(minutes * 0.5), Math.Ceiling(minutes * 1.5));
+        }
+    }
+}
+
+/// <summary>Loads a job and keeps what is done on it.</summary>
+public sealed class JobDesk(JobStore jobs, SheetLibrary library)
+{
+    /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
+    public const string Rules = "notation 1, defaults 1, odds 1";
+
+    public async Task<JobView?> Load(long id)
+    {
+        if (await jobs.Find(id) is not { } job || library.Get(job.SheetText).Value is not { } sheet) return null;
+        var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
+        var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
+        var limits = await jobs.Limits(id);
+        Strategies.TryParse(job.Strategy, out var strategy);
+        var options = new DiagnosisOptions
+        {
+            Strategy = strategy,
+            Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
+            Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
+        };
+        return new JobView(job, sheet, lines, readings, Diagnostician.Diagnose(sheet.Space, readings, options), options, limits);
+    }
+
+    /// <summary>Reads a line in the setup shown and keeps it with its verdict. The problem, when it cannot be read; nothing is kept then.</summary>
+    public async Task<Problem?> Add(JobView view, string text, string author)
+    {
+        var parsed = ReadingReader.Read(view.Circuit, text, view.Shown);
+        if (parsed.Value is not { } reading) return parsed.Problems[0];
+        if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
+            return new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …");
+        if (Refusal(view, reading) is { } refusal) return refusal;
+        var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
+        // On the disk before anything is computed from it.
+        var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
+        var after = await Load(view.Job.Id);
+        var verdict = after?.Findings.Verdicts.LastOrDefault();
+        if (verdict is not null)
+            await jobs.KeepVerdict(id, Words.Of(verdict.Judgement), verdict.Expected.GoodSoFar?.Low, verdict.Expected.GoodSoFar?.High, verdict.Meaning);
+        return null;
+    }
+
+    /// <summary>A test that must not have been made in that setup is answered before it counts.</summary>
+    private static Problem? Refusal(JobView view, Reading reading)
+    {
+        if (reading.Test.Probe is Probe.Code or Probe.Replaced or Probe.Sees) return null;
+        var shown = Meter.Read(view.Sheet.Machine, reading.Test);
+        if (shown.Refused) return new Problem(Severity.Error, 1, 1, shown.Text, reading.Test.ToString(), null, "read volts there with the sources off first");
+        if (Bridges.Forbidden(view.Circuit, reading.Test.Setup) is { } why) return new Problem(Severity.Error, 1, 1, why, reading.Test.Setup.ToString(), null, "measure it instead");
+        return null;
+    }
+}

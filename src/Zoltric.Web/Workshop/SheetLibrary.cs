@@ -1,0 +1,49 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>A sheet ready for work: read once, its machine and its fault space made when first asked for.</summary>
+public sealed class ReadySheet(Circuit circuit)
+{
+    private readonly Lazy<Machine> _machine = new(() => new Machine(circuit));
+    private readonly Lazy<FaultSpace> _space = new(() => new FaultSpace(new Machine(circuit)));
+
+    public Circuit Circuit { get; } = circuit;
+    public Machine Machine => _machine.Value;
+    public FaultSpace Space => _space.Value;
+}
+
+/// <summary>Keeps the sheets last used. Bounded and disposable: everything in it can be computed again from the text.</summary>
+public sealed class SheetLibrary
+{
+    private const int Most = 12;
+    private readonly Lock _gate = new();
+    private readonly LinkedList<(string Text, ReadySheet Sheet)> _recent = new();
+
+    /// <summary>The sheet, or the problems that keep it from being used.</summary>
+    public Parsed<ReadySheet> Get(string text)
+    {
+        lock (_gate)
+        {
+            for (var node = _recent.First; node is not null; node = node.Next)
+            {
+                if (node.Value.Text != text) continue;
+                _recent.Remove(node);
+                _recent.AddFirst(node);
+                return new Parsed<ReadySheet>(node.Value.Sheet, []);
+            }
+        }
+        var parsed = SheetReader.Read(text);
+        if (parsed.Value is not { } circuit || !parsed.Ok) return new Parsed<ReadySheet>(null, parsed.Problems);
+        var ready = new ReadySheet(circuit);
+        lock (_gate)
+        {
+            _recent.AddFirst((text, ready));
+            if (_recent.Count > Most) _recent.RemoveLast();
+        }
+        return new Parsed<ReadySheet>(ready, parsed.Problems);
+    }
+}

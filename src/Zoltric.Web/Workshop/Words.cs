@@ -1,0 +1,83 @@
+using System.Globalization;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>Words and figures as the screens say them.</summary>
+public static class Words
+{
+    public static string Of(Judgement j) => Api.CircuitApi.Word(j);
+
+    /// <summary>A sign that says the judgement by shape.</summary>
+    public static string Sign(string? judgement) => judgement switch { "ok" => "✓", "low" => "▼", "high" => "▲", _ => "?" };
+
+    public static string Percent(double share) => share >= 0.995 ? "> 99 %" : share < 0.01 ? "< 1 %" : (share * 100).ToString("0", CultureInfo.InvariantCulture) + " %";
+
+    public static string Minutes(double m) => m < 1 ? "under 1 min" : m.ToString("0", CultureInfo.InvariantCulture) + " min";
+
+    public static string Band(double low, double high, Dimension d)
+    {
+        if (d == Dimension.Volt && high < 0.1) return $"under {Shown.Format(Math.Max(high, 0.05), d)}";
+        if (d == Dimension.Volt && low < 0.05) return $"under {high.ToString("0.0", CultureInfo.InvariantCulture)} V";
+        var format = d == Dimension.Ohm && high < 10 ? "0.0" : Math.Abs(high) < 100 ? "0.0" : "0";
+        return string.Create(CultureInfo.InvariantCulture, $"{low.ToString(format, CultureInfo.InvariantCulture)}–{high.ToString(format, CultureInfo.InvariantCulture)} {Units.Sign(d)}");
+    }
+
+    public static string Group(Circuit circuit, FaultGroup g)
+    {
+        var fault = g.Faults[0];
+        var part = circuit.FindPart(fault.Target);
+        var name = part?.Spoken ?? (circuit.FindWire(fault.Target) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}" : fault.Target.Contains(':', StringComparison.Ordinal) ? $"pin {fault.Target}" : fault.Target);
+        return $"{name}: {Mode(g)}";
+    }
+
+    /// <summary>How it failed; open and added resistance are said together while both are possible.</summary>
+    private static string Mode(FaultGroup g)
+    {
+        if (g.Ohms is { } o) return $"{g.Faults[0].Words}, about {Shown.Format(o.Best, Dimension.Ohm)} ({Shown.Format(o.Low, Dimension.Ohm)} to {Shown.Format(o.High, Dimension.Ohm)})";
+        var words = g.Faults.Select(f => f.Words).Distinct().ToList();
+        return string.Join(" or ", words.Take(2));
+    }
+
+    /// <summary>A setup as it is to be set, control by control.</summary>
+    public static IEnumerable<string> Chips(Setup setup)
+    {
+        foreach (var i in setup.Interventions) yield return i.ToString()!;
+        foreach (var (step, n) in setup.Steps.Select((s, n) => (s, n)))
+            foreach (var m in step) yield return (n > 0 ? "then " : "") + $"{m.Control} to {m.Position}";
+    }
+
+    public static Dimension DimensionOf(Test t) => ReadingReader.AnswerDimension(t.Probe);
+}
+
+/// <summary>One answer that one key or one thumb gives.</summary>
+/// <param name="Line">Reading line it stands for; null asks for a typed value.</param>
+public sealed record QuickAnswer(string Label, string Under, string? Line, string Leads, string Shape);
+
+public static class QuickAnswers
+{
+    /// <summary>The answers a test has, of equal weight: good, dead and between for a number, each word for the rest.</summary>
+    public static IReadOnlyList<QuickAnswer> Of(Circuit circuit, Advice a)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(a);
+        var dimension = Words.DimensionOf(a.Test);
+        string Leads(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name))?.Leads ?? "";
+        if (dimension == Dimension.None)
+            return ReadingReader.AnswerWords(a.Test.Probe).Where(w => w is not ("stuck-on" or "flickers" or "unsure")).Select(w =>
+                new QuickAnswer(w, "", $"{a.Test} = {w}", Leads(w), w is "works" or "clicks" or "good" ? "✓" : w is "dead" or "silent" or "bad" ? "✕" : "~")).ToList();
+        if (a.Expected.GoodSoFar is not { } g) return [];
+        var unit = Units.Short(dimension);
+        string Range(double low, double high) => string.Create(CultureInfo.InvariantCulture, $"{a.Test} = {low:0.###}..{high:0.###}{unit}");
+        var good = new QuickAnswer("good", Words.Band(g.Low, g.High, dimension), Range(g.Low, g.High), Leads("good"), "✓");
+        var between = new QuickAnswer("other", "type it", null, Leads("in between", "less", "more"), "~");
+        if (dimension == Dimension.Ohm) return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Leads("OL", "more"), "✕"), between];
+        var limit = Outcomes.DeadBelow(circuit.NominalVolts);
+        if (g.Nominal > 0.2 * circuit.NominalVolts)
+            return [good, new QuickAnswer("dead", string.Create(CultureInfo.InvariantCulture, $"under {limit:0.#} V"), Range(-0.1, limit), Leads("dead"), "✕"), between];
+        return [good, new QuickAnswer("full volts", string.Create(CultureInfo.InvariantCulture, $"over {0.8 * circuit.NominalVolts:0.#} V"), Range(0.8 * circuit.NominalVolts, 1.2 * circuit.NominalVolts), Leads("full volts"), "✕"), between];
+    }
+}
