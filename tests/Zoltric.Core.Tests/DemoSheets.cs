@@ -3,14 +3,14 @@ using Zoltric.Core.Notation;
 
 namespace Zoltric.Core.Tests;
 
-/// <summary>The demo sheets, read from demo/sheets of the checkout.</summary>
+/// <summary>The demo sheets, read from scenario/sheets of the checkout.</summary>
 internal static class DemoSheets
 {
     public static readonly string[] All = ["PR-3", "QS-5", "BP-2"];
 
     public static string Root { get; } = FindRoot();
 
-    public static string Text(string name) => File.ReadAllText(Path.Combine(Root, "demo", "sheets", name + ".sheet"));
+    public static string Text(string name) => File.ReadAllText(Path.Combine(Root, "scenario", "sheets", name + ".sheet"));
 
     public static Circuit Circuit(string name) => Read(Text(name));
 

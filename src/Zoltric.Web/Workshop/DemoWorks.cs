@@ -5,7 +5,7 @@ using Zoltric.Store;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its open jobs from jobs.json.</summary>
-public sealed class DemoWorks(MachineStore machines, JobStore jobs, ILogger<DemoWorks> log)
+public sealed class DemoWorks(MachineStore machines, JobStore jobs)
 {
     private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines);
 
@@ -19,7 +19,7 @@ public sealed class DemoWorks(MachineStore machines, JobStore jobs, ILogger<Demo
         {
             var text = await File.ReadAllTextAsync(file);
             var parsed = SheetReader.Read(text);
-            if (parsed.Value is not { } circuit) { log.LogWarning("Demo sheet {File}: {Problem}", file, parsed.Problems[0]); continue; }
+            if (parsed.Value is not { } circuit) throw new InvalidDataException($"Demo sheet {Path.GetFileName(file)}: {parsed.Problems[0]}");
             ids[Path.GetFileNameWithoutExtension(file)] = (await machines.Keep(circuit.Machine ?? circuit.Title, circuit.Family, "Saltmarrow Works", text), text);
         }
         var list = JsonSerializer.Deserialize<List<DemoJob>>(await File.ReadAllTextAsync(Path.Combine(folder, "jobs.json")), Json) ?? [];

@@ -50,10 +50,9 @@ public sealed class JobDesk(JobStore jobs, SheetLibrary library)
         var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
         var limits = await jobs.Limits(id);
-        Strategies.TryParse(job.Strategy, out var strategy);
         var options = new DiagnosisOptions
         {
-            Strategy = strategy,
+            Strategy = Strategies.TryParse(job.Strategy, out var strategy) ? strategy : Strategy.BestValue,
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
             Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
         };
@@ -63,6 +62,8 @@ public sealed class JobDesk(JobStore jobs, SheetLibrary library)
     /// <summary>Reads a line in the setup shown and keeps it with its verdict. The problem, when it cannot be read; nothing is kept then.</summary>
     public async Task<Problem?> Add(JobView view, string text, string author)
     {
+        // A bare value is what the meter shows at the probe that is asked for.
+        if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL")) text = $"{next.Test} = {text.Trim()}";
         var parsed = ReadingReader.Read(view.Circuit, text, view.Shown);
         if (parsed.Value is not { } reading) return parsed.Problems[0];
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
@@ -72,8 +73,7 @@ public sealed class JobDesk(JobStore jobs, SheetLibrary library)
         // On the disk before anything is computed from it.
         var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
         var after = await Load(view.Job.Id);
-        var verdict = after?.Findings.Verdicts.LastOrDefault();
-        if (verdict is not null)
+        if (after?.Findings.Verdicts is [.., var verdict])
             await jobs.KeepVerdict(id, Words.Of(verdict.Judgement), verdict.Expected.GoodSoFar?.Low, verdict.Expected.GoodSoFar?.High, verdict.Meaning);
         return null;
     }

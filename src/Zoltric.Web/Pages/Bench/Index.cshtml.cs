@@ -1,0 +1,59 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Store;
+using Zoltric.Web.Workshop;
+
+namespace Zoltric.Web.Pages.Bench;
+
+public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrary library) : PageModel
+{
+    [BindProperty, Required(ErrorMessage = "Choose the machine and what it does not do.")] public string? Function { get; set; }
+    [BindProperty] public string? State { get; set; }
+    [BindProperty, StringLength(200, ErrorMessage = "Keep the complaint under 200 characters; there is room for more in the job.")] public string? Complaint { get; set; }
+    [BindProperty] public string? Who { get; set; }
+
+    public IReadOnlyList<JobRow> Open { get; private set; } = [];
+    public IReadOnlyList<JobRow> Closed { get; private set; } = [];
+    public IReadOnlyList<(MachineRow Machine, IReadOnlyList<string> Functions)> Choices { get; private set; } = [];
+
+    public async Task OnGetAsync()
+    {
+        Who = Author.Of(HttpContext);
+        await Fill();
+    }
+
+    public async Task<IActionResult> OnPostAsync()
+    {
+        var parts = (Function ?? "").Split('|', 2);
+        if (ModelState.IsValid && parts.Length == 2 && long.TryParse(parts[0], out var machineId) && await machines.Find(machineId) is { } machine
+            && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet && sheet.Circuit.FindFunction(parts[1]) is { } function)
+        {
+            if (FunctionState.SetupFor(sheet.Circuit, function) is { } setup)
+            {
+                var state = State is "weak" or "stuck-on" ? State : "dead";
+                var seen = new Reading(new Test(state == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(state));
+                Author.Keep(HttpContext, Who);
+                var complaint = string.IsNullOrWhiteSpace(Complaint) ? $"“{function.Name}” is {state}" : Complaint.Trim();
+                var id = await jobs.Open(machine.Id, machine.SheetId, complaint, JobDesk.Rules, string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim(), [seen.ToString()]);
+                return RedirectToPage("/Trace/Index", new { id });
+            }
+            ModelState.AddModelError("", $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
+        }
+        else if (ModelState.IsValid) ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");
+        await Fill();
+        return Page();
+    }
+
+    private async Task Fill()
+    {
+        var all = await jobs.All();
+        (Open, Closed) = (all.Where(j => j.ClosedAt is null).ToList(), all.Where(j => j.ClosedAt is not null).ToList());
+        var choices = new List<(MachineRow, IReadOnlyList<string>)>();
+        foreach (var m in await machines.All())
+            choices.Add((m, library.Get((await machines.Sheet(m.SheetId))!.Text).Value?.Circuit.Functions.Select(f => f.Name).ToList() ?? []));
+        Choices = choices;
+    }
+}

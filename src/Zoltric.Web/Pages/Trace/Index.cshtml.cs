@@ -1,0 +1,57 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Htmx;
+using Zoltric.Core.Notation;
+using Zoltric.Store;
+using Zoltric.Web.Workshop;
+
+namespace Zoltric.Web.Pages.Trace;
+
+public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
+{
+    [BindProperty(SupportsGet = true)] public long Id { get; set; }
+
+    /// <summary>Lane whose staircase is shown; the one that holds the suspicion when none is chosen.</summary>
+    [BindProperty(SupportsGet = true)] public int? Lane { get; set; }
+
+    public JobView View { get; private set; } = null!;
+    public string Text { get; private set; } = "";
+    public Problem? Problem { get; private set; }
+
+    public async Task<IActionResult> OnGetAsync() => await Shown();
+
+    public async Task<IActionResult> OnPostReadingAsync(string? text)
+    {
+        if (await desk.Load(Id) is not { } view) return NotFound();
+        Text = text ?? "";
+        Problem = view.Closed ? new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.") : await desk.Add(view, Text, Author.Of(HttpContext));
+        if (Problem is null) Text = "";
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostStrikeAsync(long line, bool struck)
+    {
+        await jobs.Strike(Id, line, struck);
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostLimitAsync(string kind, string what, bool limited)
+    {
+        if (kind is "place" or "setup" && what is { Length: > 0 and < 500 }) await jobs.SetLimit(Id, kind, what, limited);
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostStrategyAsync(string strategy)
+    {
+        if (Core.Diagnosis.Strategies.TryParse(strategy, out _)) await jobs.SetStrategy(Id, strategy);
+        return await Shown();
+    }
+
+    private async Task<IActionResult> Shown()
+    {
+        if (await desk.Load(Id) is not { } view) return NotFound();
+        View = view;
+        if (Request.IsHtmx()) return Partial("Trace/_Trace", this);
+        return Request.Method == "POST" && Problem is null ? RedirectToPage(new { Id, Lane }) : Page();
+    }
+}
