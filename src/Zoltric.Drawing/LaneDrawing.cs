@@ -13,7 +13,7 @@ namespace Zoltric.Drawing;
 /// </summary>
 public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes, Terminal? next)
 {
-    private const double Width = 860, Left = 46, Right = 30, LaneHeight = 86, StairsHeight = 250;
+    private const double Width = 860, Left = 66, Right = 34, LaneHeight = 86, StairsHeight = 250;
     private const double HalfGlyph = 14;
 
     /// <summary>SVG of one lane, with its staircase when asked for.</summary>
@@ -22,9 +22,11 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
         var lane = lanes[index];
         var columns = LaneColumns.Of(circuit, lane);
         var height = LaneHeight + (staircase ? StairsHeight : 0);
+        // Without an open stretch there is no bracket above the lane.
+        var top = lane.Open is null ? 22 : 0;
         var s = new StringBuilder();
         var title = $"Lane {index + 1}: {lane.Lane.Title}";
-        s.Append(CultureInfo.InvariantCulture, $"<svg class=\"lane\" viewBox=\"0 0 {Width} {height}\" role=\"img\" aria-label=\"{E(title + ". " + InWords(lane))}\" xmlns=\"http://www.w3.org/2000/svg\">");
+        s.Append(CultureInfo.InvariantCulture, $"<svg class=\"lane\" viewBox=\"0 {top} {Width} {height - top}\" role=\"img\" aria-label=\"{E(title + ". " + InWords(lane))}\" xmlns=\"http://www.w3.org/2000/svg\">");
         s.Append("<defs><pattern id=\"hatch\" width=\"9\" height=\"9\" patternUnits=\"userSpaceOnUse\" patternTransform=\"rotate(45)\"><rect width=\"9\" height=\"9\" class=\"hatch-ground\"/><line x1=\"0\" y1=\"0\" x2=\"0\" y2=\"9\" class=\"hatch-line\"/></pattern></defs>");
         var x = Positions(columns, lane.Stations.Count);
         if (lane.Open is { } open) Hatch(s, lane, x, open, staircase ? height - 30 : 62);
@@ -78,9 +80,12 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
             s.Append("</g>");
             // Crowded lanes put every second label on a second line.
             var low = pitch < 50 && c % 2 == 1;
-            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{centre:0.#}\" y=\"{(low ? 82 : 68)}\" class=\"tag{(next is { } n && n.Tag == column.Part.Tag ? " here" : "")}\">{E(column.Label)}</text>");
+            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{centre:0.#}\" y=\"{(low ? 82 : 68)}\" class=\"tag{(IsNext(lane, column) ? " here" : "")}\">{E(column.Label)}</text>");
         }
     }
+
+    private bool IsNext(MarkedLane lane, LaneColumn column) =>
+        next is { } n && (lane.Stations[column.Enter].Station.Terminal == n || lane.Stations[column.Leave].Station.Terminal == n);
 
     private static void Segment(StringBuilder s, double from, double to, double y, StepMark mark)
     {

@@ -87,7 +87,8 @@ internal sealed class Belief
         else if (reading.Result is { } result && reading.Test.Probe is not Probe.Code)
         {
             var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
-            var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is Probe.Sees ? Likelihood.SeenSlip : Likelihood.Slip;
+            var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+                : result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
             var curves = _space.Curves(reading.Test);
             Parallel.For(0, curves.Length, s =>
             {

@@ -41,7 +41,8 @@ public static class Diagnostician
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults[0].Words == "blown")
             cautions.Insert(0, "Find what blew the fuse before a new one goes in; replace like for like.");
         return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
-            next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null);
+            next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
+        { Belief = belief };
     }
 
     /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>

@@ -96,6 +96,18 @@ public sealed class FaultSpace
         return Predict(test, Run(test.Setup, suspect, point));
     }
 
+    /// <summary>
+    /// The same without spread, and for volts without the meter's load: a point tied to the reference is not loaded by 10 MΩ, and a floating
+    /// one shows next to nothing that could be relied on.
+    /// </summary>
+    internal Predicted Quick(Test test, int suspect, int point)
+    {
+        if (test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v) return Predict(test, suspect, point);
+        var op = Run(test.Setup, suspect, point);
+        var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
+        return new Predicted(op.Tied(p) && op.Tied(q) ? op.Volts(p) - op.Volts(q) : 0, 0, true, null, double.NaN, 0);
+    }
+
     private static Predicted Predict(Test test, OperatingPoint op)
     {
         var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey);

@@ -26,7 +26,10 @@ public sealed record Stretch(Lane Lane, int From, int To, IReadOnlyList<string> 
 /// <param name="Suspects">Groups, likeliest first; with <paramref name="OffSheet"/> their shares add to 1.</param>
 /// <param name="Solved">One group holds 95 % and no single reading carries it alone.</param>
 public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<FaultGroup> Suspects, double OffSheet, Stretch? Stretch,
-    IReadOnlyList<Advice> Next, IReadOnlyList<string> Cautions, bool Solved, IReadOnlyList<Lane> Lanes, MachineFunction? Function, string? Stuck);
+    IReadOnlyList<Advice> Next, IReadOnlyList<string> Cautions, bool Solved, IReadOnlyList<Lane> Lanes, MachineFunction? Function, string? Stuck)
+{
+    internal Belief Belief { get; init; } = null!;
+}
 
 public sealed record DiagnosisOptions
 {

@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -40,23 +39,10 @@ internal sealed class Gain
         var all = new Predicted?[_points.Count];
         for (var i = 0; i < all.Length; i++)
         {
-            var p = _points[i];
-            if (test.Probe is Probe.Volts { Function: VoltsFunction.Dc } v) all[i] = new Predicted(QuickVolts(_space.Run(test.Setup, p.Suspect, p.Point), v), 0, true, null, double.NaN, 0);
-            else
-            {
-                var x = _space.Predict(test, p.Suspect, p.Point);
-                all[i] = x.Word == "refused" ? null : x;
-            }
+            var x = _space.Quick(test, _points[i].Suspect, _points[i].Point);
+            all[i] = x.Word == "refused" ? null : x;
         }
         return all;
-    }
-
-    /// <summary>Volts where the points are tied to the reference, which a meter of 10 MΩ does not load.</summary>
-    private static double QuickVolts(OperatingPoint op, Probe.Volts v)
-    {
-        var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
-        // A floating point shows next to nothing that could be relied on.
-        return op.Tied(p) && op.Tied(q) ? op.Volts(p) - op.Volts(q) : 0;
     }
 
     /// <summary>Bits; 0 when refused anywhere.</summary>

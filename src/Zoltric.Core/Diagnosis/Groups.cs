@@ -17,6 +17,9 @@ internal static class Groups
     /// <summary>An added resistance above this is as good as open and gets no figure.</summary>
     private const double MostOhmsNamed = 5e3;
 
+    /// <summary>A range wider than this many times is no estimate.</summary>
+    private const double MostSpread = 10;
+
     public static IReadOnlyList<FaultGroup> Of(Weights weights)
     {
         var space = weights.Space;
@@ -41,7 +44,7 @@ internal static class Groups
             if (suspect.Values.Count == 0) { faults.Add(suspect.Template); continue; }
             var (low, best, high) = Quantiles(weights, s);
             faults.Add(suspect.With(Round(best)));
-            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed) ohms = (Round(low), Round(best), Round(high));
+            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed && high < MostSpread * low) ohms = (Round(low), Round(best), Round(high));
         }
         var unit = space.Suspects[members[0].Suspect].RepairUnit;
         return new FaultGroup(faults, share, ohms, unit, site, PlacesOf(space.Circuit, unit));

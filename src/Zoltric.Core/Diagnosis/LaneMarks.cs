@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -46,18 +47,42 @@ public sealed record MarkedLane(Lane Lane, Setup Setup, IReadOnlyList<MarkedStat
 /// <summary>Marks the lanes of a function by the readings taken in its setup.</summary>
 public static class LaneMarks
 {
-    public static IReadOnlyList<MarkedLane> Of(FaultSpace space, IReadOnlyList<Reading> readings, Findings findings, DiagnosisOptions? options = null)
+    /// <summary>Share of a lane's own current that another function must draw through a step to prove it.</summary>
+    private const double ProvingShare = 0.5;
+
+    public static IReadOnlyList<MarkedLane> Of(FaultSpace space, Findings findings)
     {
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(findings);
         if (findings.Function is not { } function || FunctionState.SetupFor(space.Circuit, function) is not { } setup) return [];
-        var belief = Belief.Of(space, (options ?? new DiagnosisOptions()).Meter, readings);
-        var judge = new Judge(belief);
-        var weights = belief.Weigh();
-        return findings.Lanes.Select(l => Mark(l, setup, findings, t => judge.Expect(new Test(setup, new Probe.Volts(t, null)), weights))).ToList();
+        var judge = new Judge(findings.Belief);
+        var weights = findings.Belief.Weigh();
+        return findings.Lanes.Select(l => Mark(l, setup, findings, Proved(space, l, findings), t => judge.Expect(new Test(setup, new Probe.Volts(t, null)), weights))).ToList();
     }
 
-    private static MarkedLane Mark(Lane lane, Setup setup, Findings findings, Func<Terminal, Expected> expect)
+    /// <summary>Steps that a function seen to work has proved, for the current it drew.</summary>
+    private static bool[] Proved(FaultSpace space, Lane lane, Findings findings)
+    {
+        var proved = new bool[lane.Stations.Count];
+        foreach (var v in findings.Verdicts)
+        {
+            if (v.Reading is not { Result: ReadingResult.Word { Text: "works" }, Test.Probe: Probe.Sees, Doubtful: false }) continue;
+            var op = space.Healthy(v.Reading.Test.Setup);
+            for (var i = 1; i < proved.Length; i++) proved[i] |= Math.Abs(Amps(op, lane.Stations[i].Via!)) >= ProvingShare * lane.Amps;
+        }
+        return proved;
+    }
+
+    private static double Amps(OperatingPoint op, LaneStep via)
+    {
+        if (via.WireId is { } wire) return op.WireAmps(wire);
+        if (via.Tag is not { } tag) return 0;
+        var part = Meter.IndexOf(op.Circuit, tag);
+        var link = op.Circuit.Parts[part].Model.LinkIndex(via.Link ?? "");
+        return link < 0 ? 0 : op.LinkAmps(part, link);
+    }
+
+    private static MarkedLane Mark(Lane lane, Setup setup, Findings findings, bool[] byOthers, Func<Terminal, Expected> expect)
     {
         var verdicts = new Verdict?[lane.Stations.Count];
         foreach (var v in findings.Verdicts)
@@ -79,7 +104,12 @@ public static class LaneMarks
         if (home >= 0)
             for (var i = home + 1; i < marks.Length; i++) marks[i] = verdicts[home]!.ProvedUnderLoad ? StepMark.Proved : StepMark.Present;
         if (findings.Stretch is { } stretch && stretch.Lane.Part == lane.Part && stretch.Lane.Link == lane.Link)
-            for (var i = stretch.From + 1; i <= stretch.To; i++) marks[i] = StepMark.Open;
+            for (var i = 1; i < marks.Length; i++)
+                if (i > stretch.From && i <= stretch.To) marks[i] = StepMark.Open;
+                else if (marks[i] == StepMark.Open) marks[i] = StepMark.NotYet;
+        for (var i = 1; i < marks.Length; i++) if (byOthers[i] && marks[i] is StepMark.NotYet or StepMark.Present) marks[i] = StepMark.Proved;
+        // A metal joint goes with what comes before it.
+        for (var i = 2; i < marks.Length; i++) if (lane.Stations[i].Via!.IsMetal) marks[i] = marks[i - 1];
         return new MarkedLane(lane, setup, lane.Stations.Select((s, i) =>
         {
             var e = expect(s.Terminal);

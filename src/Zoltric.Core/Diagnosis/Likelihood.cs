@@ -11,8 +11,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 {
     /// <summary>Share of readings that are slips; estimate.</summary>
     public const double Slip = 0.03;
-    /// <summary>A function seen to work or not is seldom misjudged; estimate.</summary>
+    /// <summary>A function seen to work is seldom misjudged, and a symptom confirmed hardly ever; estimates.</summary>
     public const double SeenSlip = 0.006;
+    public const double SymptomSlip = 0.002;
     public const double DoubtfulSlip = 0.35;
 
     /// <summary>What the supply is off its stated volts before anything is read, as a standard deviation; estimate.</summary>
@@ -105,8 +106,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             return word == "unsure" ? 0.3 : (word, p.Word) switch { ("good", "good") => 0.65, ("good", _) => 0.35, (_, "bad") => 0.55, _ => 0.05 };
         if (!double.IsNaN(p.Share) && word is "works" or "weak" or "dead" or "flickers")
         {
-            // Part tolerances and the supply move a load's share of its rated current by some 8 %.
-            double Above(double limit) => Normal.Below((p.Share - limit) / (0.02 + 0.08 * p.Share));
+            // Part tolerances of ± 10 % and the supply move a load's share of its rated current by some 6 %.
+            double Above(double limit) => Normal.Below((p.Share - limit) / (0.005 + 0.06 * p.Share));
             var works = p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
             var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
             var chance = word switch { "works" => works, "weak" => alive - works, "dead" => 1 - alive, _ => 0.02 };

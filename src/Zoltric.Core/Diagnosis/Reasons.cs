@@ -31,7 +31,7 @@ internal static class Reasons
             if (named.Count == 3 || sum > 0.9) break;
         }
         var rest = groups.Select(g => g.Unit).Distinct().Count(u => groups.Where(g => g.Unit == u).Sum(g => g.Share) > 0.02);
-        return $"leaves {List(named, "and")}" + (rest > named.Count ? $" before {rest - named.Count} others" : "");
+        return rest > named.Count ? $"leaves {string.Join(", ", named)} and {rest - named.Count} more" : $"leaves {List(named, "and")}";
     }
 
     public static string Say(Circuit circuit, FaultGroup g)

@@ -34,34 +34,28 @@ internal sealed class Judge(Belief belief)
         var healthyShown = Meter.Read(_space.Machine, test);
         var healthy = HealthyBand.Of(healthyShown, MeterClass.Service);
         var dimension = ReadingReader.AnswerDimension(test.Probe);
-        if (healthyShown.Value is not { } h)
-        {
-            var words = new Dictionary<string, double>();
-            foreach (var p in weights.Representatives)
-                if (_space.Predict(test, p.Suspect, p.Point).Word is { } w) words[w] = words.GetValueOrDefault(w) + p.Weight;
-            return new Expected(healthy, null, healthyShown.Text);
-        }
+        if (healthyShown.Value is not { } h) return new Expected(healthy, null, healthyShown.Text);
         var near = Math.Abs(h) < 0.2 * _nominal;
-        var values = new List<(double V, double W)>();
+        var values = new List<(double V, double W, Representative At)>();
         foreach (var p in weights.Representatives)
         {
-            var x = _space.Predict(test, p.Suspect, p.Point);
+            var x = _space.Quick(test, p.Suspect, p.Point);
             if (x.Word is not null) continue;
             var fits = dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
                 : near ? Math.Abs(x.Mean) <= 0.1 * _nominal : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
-            if (fits) values.Add((x.Mean, p.Weight));
+            if (fits) values.Add((x.Mean, p.Weight, p));
         }
         var total = values.Sum(v => v.W);
-        var good = h;
+        var (good, spread) = (h, healthyShown.Spread);
         if (total > 0.02)
         {
-            values.Sort();
+            values.Sort((a, b) => a.V.CompareTo(b.V));
             var sum = 0.0;
-            foreach (var (v, w) in values)
-                if ((sum += w) >= total / 2) { good = v; break; }
+            foreach (var (v, w, at) in values)
+                if ((sum += w) >= total / 2) { (good, spread) = (v, _space.Predict(test, at.Suspect, at.Point).Spread); break; }
         }
         if (dimension == Dimension.Volt) good *= 1 + belief.Supply(weights);
-        var half = belief.Likelihood.MeterSigma(good, dimension) * 2 + 2 * healthyShown.Spread * (Math.Abs(h) > 0 ? Math.Min(1, Math.Abs(good / h)) : 1)
+        var half = belief.Likelihood.MeterSigma(good, dimension) * 2 + 2 * spread
             + (dimension == Dimension.Volt ? 0.03 * Math.Abs(good) + 0.004 * _nominal : 0.1 * Math.Abs(good));
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }

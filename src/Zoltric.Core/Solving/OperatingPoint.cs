@@ -166,7 +166,7 @@ public sealed class OperatingPoint
             var change = _g[i] * (Volts(a) - Volts(b) - _emf[i]) * across;
             if (Math.Abs(change) < 1e-9) continue;
             // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (_faults.Changes.Exists(c => c.Branch == i)) continue;
+            if (IsChanged(i)) continue;
             var spread = SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }
@@ -185,11 +185,17 @@ public sealed class OperatingPoint
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             var change = _g[i] * across * across;
-            if (change < 1e-9 || _faults.Changes.Exists(c => c.Branch == i)) continue;
+            if (change < 1e-9 || IsChanged(i)) continue;
             var spread = SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }
         return variance;
+    }
+
+    private bool IsChanged(int branch)
+    {
+        foreach (var c in _faults.Changes) if (c.Branch == branch) return true;
+        return false;
     }
 
     private double SpreadOf(BranchSpec b) => b.Owner switch

@@ -13,7 +13,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     private IReadOnlyList<MarkedLane>? _lanes;
 
     public Circuit Circuit => Sheet.Circuit;
-    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Of(Sheet.Space, Readings, Findings, Options);
+    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Of(Sheet.Space, Findings);
     public Advice? Next => Findings.Next.Count > 0 ? Findings.Next[0] : null;
     public bool Closed => Job.ClosedAt is not null;
 

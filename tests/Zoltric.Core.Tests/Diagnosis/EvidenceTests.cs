@@ -1,0 +1,149 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Tests.Diagnosis;
+
+/// <summary>What readings must come to, case by case.</summary>
+public class EvidenceTests
+{
+    private static readonly FaultSpace Pr3 = new(new Machine(DemoSheets.Circuit("PR-3")));
+    private static readonly FaultSpace Bp2 = new(new Machine(DemoSheets.Circuit("BP-2")));
+
+    private static Findings Diagnose(FaultSpace space, params string[] lines) =>
+        Diagnostician.Diagnose(space, [.. lines.Select(l => DemoSheets.Line(space.Circuit, l))]);
+
+    private static double Share(Findings f, string unit) => f.Suspects.Where(g => g.Unit == unit).Sum(g => g.Share);
+
+    [Fact]
+    public void Shares_add_to_one_from_the_first_reading_on()
+    {
+        foreach (var f in new[] { Diagnose(Pr3), Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead"), Diagnose(Pr3, "key=START : V K1.86 = 5V", "key=START : V S1.S = 0.1V") })
+            (f.Suspects.Sum(g => g.Share) + f.OffSheet).ShouldBe(1, 1e-9);
+    }
+
+    /// <summary>Two fuses and a lamp in a row, odds 1, 1 and 2, dead: shares 1/4, 1/4, 1/2 by hand; then volts behind the first fuse clear it.</summary>
+    [Fact]
+    public void Bayes_by_hand_on_three_parts()
+    {
+        var c = DemoSheets.Read("""
+            sheet "three"
+            nominal 12V dc
+            drawn from traced
+            control on: OFF*, ON
+            part G1 battery 12V odds 0.0001
+            part S1 switch odds 0.0001
+              closed 1-2 when on=ON
+            part F1 fuse 5A
+            part F2 fuse 5A
+            part H1 lamp 12V 12W odds 2
+            path G1.+ = S1 = F1 = F2 = H1 = G1.-
+            function "lamp lights": H1 when on=ON
+            """);
+        var space = new FaultSpace(new Machine(c));
+        var f = Diagnose(space, "on=ON : sees \"lamp lights\" = dead");
+        // Fuses: blown 6 and part of resists 1.5; the lamp: open 6, its other modes do not make it dead in the same measure.
+        var (f1, f2, h1) = (Share(f, "F1"), Share(f, "F2"), Share(f, "H1"));
+        f1.ShouldBe(f2, 1e-6);
+        (h1 / f1).ShouldBeInRange(1.6, 2.1);
+        var behind = Diagnose(space, "on=ON : sees \"lamp lights\" = dead", "on=ON : V F1.2 = 12.5V");
+        Share(behind, "F1").ShouldBeLessThan(0.01);
+        (Share(behind, "H1") / Share(behind, "F2")).ShouldBe(h1 / f2, 0.15 * h1 / f2);
+    }
+
+    /// <summary>Starter contact with 12 V across it while the solenoid is in: it is open (common practice, no source).</summary>
+    [Fact]
+    public void Battery_volts_across_a_pulled_in_starter()
+    {
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : hears K1 = clicks", "key=START : hears M1 = clicks", "key=START : V M1.B = 12.4V", "key=START : V M1.S = 12.1V");
+        Share(f, "M1").ShouldBeGreaterThan(0.95);
+    }
+
+    /// <summary>A relay that clicks and does not conduct: a click proves the coil side only.</summary>
+    [Fact]
+    public void A_relay_that_clicks_without_conducting()
+    {
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : hears K1 = clicks", "key=START : V K1.30 = 12.4V", "key=START : V K1.87 = 0.02V", "key=START : V K1.86 = 12.3V");
+        f.Suspects[0].Faults[0].ToString().ShouldStartWith("K1 contact 30-87");
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.95);
+    }
+
+    /// <summary>26 V in and 6 V out: a fuse that looks good and is not. The look nudges, the volts decide, and the ohms come with a figure.</summary>
+    [Fact]
+    public void A_fuse_that_looks_good_and_is_not()
+    {
+        var looked = Diagnose(Bp2, "press start : sees \"pump starts\" = dead", " : looks F1 = good");
+        Share(looked, "F1").ShouldBeGreaterThan(0.2 * Share(Diagnose(Bp2, "press start : sees \"pump starts\" = dead"), "F1"));
+        var f = Diagnose(Bp2, "press start : sees \"pump starts\" = dead", " : looks F1 = good", " : V F1.1 = 23.9V", " : V F1.2 = 6V", " : sees \"supply lamp lights\" = dead");
+        f.Suspects[0].Faults[0].ToString().ShouldStartWith("F1 resists");
+        // 6 V across the lamp's 288 Ω, 17.9 V across the fuse: about 860 Ω, worked by hand.
+        f.Suspects[0].Ohms!.Value.Best.ShouldBe(860, 130);
+        f.Cautions.ShouldContain(c => c.Contains("local codes", StringComparison.OrdinalIgnoreCase));
+    }
+
+    /// <summary>The trap of the sketch: a good 12.5 V upstream of a machine that is not cranking is not high, though a cranking one shows 11 V.</summary>
+    [Fact]
+    public void Volts_upstream_of_an_open_are_present_not_high_and_not_proved()
+    {
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4a = 12.5V", "key=START : V K1.86 = 0.05V");
+        f.Verdicts[1].Judgement.ShouldBe(Judgement.Ok);
+        f.Verdicts[1].ProvedUnderLoad.ShouldBeFalse();
+        f.Verdicts[1].Expected.Differ.ShouldBeTrue();
+        f.Verdicts[2].Judgement.ShouldBe(Judgement.Low);
+        f.Stretch!.FromTerminal.ToString().ShouldBe("X3:4a");
+        var working = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : hears K1 = clicks", "key=START : V K1.86 = 12.3V");
+        working.Verdicts[2].ProvedUnderLoad.ShouldBeTrue("the coil's current flowed past the point");
+    }
+
+    [Fact]
+    public void One_contradictory_reading_never_lifts_off_sheet_above_thirty_percent_and_several_do()
+    {
+        var one = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V K1.86 = 12.4V", "key=START : hears K1 = clicks", "key=START : V K1.87 = 12.3V", "key=START : V GND1 = 6V");
+        one.OffSheet.ShouldBeLessThanOrEqualTo(0.30 + 1e-9);
+        var several = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V S2.1 = 4V", "key=START : V S1.S = 9V", "key=START : V S2.2 = 11V", "key=START : V K1.86 = 2V", "key=START : V S4.1 = 7V");
+        several.OffSheet.ShouldBeGreaterThan(0.5);
+    }
+
+    [Fact]
+    public void A_doubted_reading_counts_little_and_the_same_reading_twice_is_not_two_proofs()
+    {
+        string[] head = ["key=START : sees \"engine cranks\" = dead"];
+        double S2(params string[] more) => Share(Diagnose(Pr3, [.. head, .. more]), "S2");
+        S2("key=START : drop S2 = 12.4V").ShouldBeGreaterThan(S2("key=START : drop S2 = 12.4V?"));
+        var once = Diagnose(Pr3, [.. head, "key=START : drop S2 = 12.4V"]);
+        var twice = Diagnose(Pr3, [.. head, "key=START : drop S2 = 12.4V", "key=START : drop S2 = 12.4V"]);
+        once.Solved.ShouldBeFalse("one reading decides nothing");
+        twice.Solved.ShouldBeFalse("the same reading again is no second proof");
+    }
+
+    /// <summary>The entropy bound: no reading splits n equal suspects better than in two; on a plain chain the advice comes near ⌈log2 n⌉ (Shannon).</summary>
+    [Fact]
+    public void A_chain_of_equal_suspects_is_halved()
+    {
+        const int n = 16;
+        var sheet = "sheet \"chain\"\nnominal 12V dc\ndrawn from traced\npart G1 battery 12V odds 0.0001\npart H1 lamp 12V 12W odds 0.0001\ncontrol on: OFF*, ON\npart S0 switch odds 0.0001\n  closed 1-2 when on=ON\n"
+            + string.Concat(Enumerable.Range(1, n).Select(i => $"part F{i} fuse 5A\n"))
+            + "path G1.+ = S0 = " + string.Join(" = ", Enumerable.Range(1, n).Select(i => $"F{i}")) + " = H1 = G1.-\nfunction \"lamp lights\": H1 when on=ON\n";
+        var space = new FaultSpace(new Machine(DemoSheets.Read(sheet)));
+        var machine = space.Machine;
+        var options = new DiagnosisOptions { Strategy = Strategy.SplitMiddle, Alternatives = 0, Verdicts = false };
+        var total = 0;
+        for (var i = 1; i <= n; i++)
+        {
+            var fault = new Fault($"F{i}", "blown");
+            var readings = new List<Reading> { DemoSheets.Line(space.Circuit, "on=ON : sees \"lamp lights\" = dead") };
+            var steps = 0;
+            while (true)
+            {
+                var f = Diagnostician.Diagnose(space, readings, options);
+                if (f.Suspects[0].Share > 0.85) { f.Suspects[0].Unit.ShouldBe($"F{i}"); break; }
+                f.Next[0].Gain.ShouldBeLessThanOrEqualTo(1 + 1e-9, "a reading of two outcomes tells one bit at most");
+                var shown = Core.Metering.Meter.Read(machine, f.Next[0].Test, [fault]);
+                readings.Add(new Reading(f.Next[0].Test, shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Text)));
+                (++steps).ShouldBeLessThan(12);
+            }
+            total += steps;
+        }
+        ((double)total / n).ShouldBeInRange(4, 5.2, "log2 16 is 4; a slip margin of 3 % asks for a little more");
+    }
+}

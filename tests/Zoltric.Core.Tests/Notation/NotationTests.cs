@@ -1,0 +1,124 @@
+using CsCheck;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Notation;
+
+namespace Zoltric.Core.Tests.Notation;
+
+public class NotationTests
+{
+    public static TheoryData<string> Sheets => [.. DemoSheets.All];
+
+    [Theory, MemberData(nameof(Sheets))]
+    public void A_sheet_written_and_read_again_is_the_same_circuit(string name)
+    {
+        var circuit = DemoSheets.Circuit(name);
+        var again = DemoSheets.Read(SheetWriter.Write(circuit));
+        again.ShouldBe(circuit);
+        SheetWriter.Write(again).ShouldBe(SheetWriter.Write(circuit));
+    }
+
+    /// <summary>Any mutation gives problems that stand inside the text, and never an exception.</summary>
+    [Theory, MemberData(nameof(Sheets))]
+    public void A_mutated_sheet_is_answered_with_places(string name)
+    {
+        var text = DemoSheets.Text(name);
+        const string noise = "-[]>:=\"#,.() ~*<AkΩ0\n\t";
+        Gen.Select(Gen.Int[0, text.Length - 1], Gen.Int[0, 12], Gen.Int[0, noise.Length - 1].Array[0, 6]).Sample((at, cut, put) =>
+        {
+            var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
+            var lines = mutated.Split('\n');
+            foreach (var p in SheetReader.Read(mutated).Problems)
+            {
+                p.Line.ShouldBeInRange(1, lines.Length);
+                p.Column.ShouldBeInRange(1, lines[p.Line - 1].Length + 1);
+                p.Message.ShouldNotBeNullOrWhiteSpace();
+            }
+        }, iter: 400);
+    }
+
+    [Fact]
+    public void A_mutated_reading_line_is_answered_with_places()
+    {
+        var c = DemoSheets.Circuit("PR-3");
+        const string noise = "-[]>:=\"#,.() ~*<AkΩ0V?";
+        string[] lines = ["key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks", "off G1, unplug S2 : ohm S1.B>S = 0.2ohm", " : V G1.+ G1.- = 12.6V?", "key=START : sees \"engine cranks\" = dead"];
+        Gen.Select(Gen.Int[0, lines.Length - 1], Gen.Int[0, 60], Gen.Int[0, 8], Gen.Int[0, noise.Length - 1].Array[0, 5]).Sample((which, at, cut, put) =>
+        {
+            var text = lines[which];
+            at = Math.Min(at, text.Length);
+            var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
+            foreach (var p in ReadingReader.Read(c, mutated, Setup.Rest).Problems) p.Column.ShouldBeInRange(1, mutated.Length + 1);
+        }, iter: 2000);
+    }
+
+    [Theory]
+    [InlineData("12V", 12, Dimension.Volt)]
+    [InlineData("24 V", 24, Dimension.Volt)]
+    [InlineData("8mohm", 0.008, Dimension.Ohm)]
+    [InlineData("8mΩ", 0.008, Dimension.Ohm)]
+    [InlineData("4k7", 4700, Dimension.Ohm)]
+    [InlineData("0.4A", 0.4, Dimension.Ampere)]
+    [InlineData("400mA", 0.4, Dimension.Ampere)]
+    [InlineData("2.5mm2", 2.5, Dimension.SquareMillimetre)]
+    [InlineData("14awg", 14, Dimension.WireGauge)]
+    [InlineData("1.2m", 1.2, Dimension.Metre)]
+    [InlineData("4ft", 1.2192, Dimension.Metre)]
+    [InlineData("5min", 300, Dimension.Second)]
+    [InlineData("90C", 90, Dimension.Celsius)]
+    [InlineData("2kW", 2000, Dimension.Watt)]
+    [InlineData("-0.02V", -0.02, Dimension.Volt)]
+    public void Values_take_units_and_prefixes_without_fuss(string text, double value, Dimension dimension)
+    {
+        QuantityText.TryParse(text, out var q).ShouldBeTrue();
+        q.Dimension.ShouldBe(dimension);
+        q.Value.ShouldBe(value, 1e-12);
+        QuantityText.TryParse(QuantityText.Write(q), out var again).ShouldBeTrue();
+        again.ShouldBe(q);
+    }
+
+    /// <summary>Every example line of the notation page, as it is written there.</summary>
+    [Theory]
+    [InlineData("key=START : sees \"engine cranks\" = dead")]
+    [InlineData("key=START : hears K1 = silent")]
+    [InlineData(" : V G1.+ G1.- = 12.6V")]
+    [InlineData("key=START : V K1.86 = 0.1V                 # to the reference")]
+    [InlineData("key=START gear=NEUTRAL : V X3:4a = 12.3V")]
+    [InlineData("key=START : drop S2 = 11.9V")]
+    [InlineData("off G1, unplug S2 : ohm S2 = OL")]
+    [InlineData("pull F1 : ohm F1 = 0.2ohm")]
+    [InlineData("key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks")]
+    [InlineData("key=RUN : lamp K1.30 = bright")]
+    [InlineData(" : looks F1 = good")]
+    [InlineData(" : replaced K1")]
+    public void Example_lines_read_and_write_back_to_themselves(string line)
+    {
+        var c = DemoSheets.Circuit("PR-3");
+        var reading = DemoSheets.Line(c, line);
+        DemoSheets.Line(c, (reading.Test.Setup.IsRest ? " : " : "") + reading.ToString().TrimStart(' ', ':')).ToString().ShouldBe(reading.ToString());
+    }
+
+    [Fact]
+    public void A_short_line_is_volts_in_the_setup_shown()
+    {
+        var c = DemoSheets.Circuit("PR-3");
+        var shown = ReadingReader.ReadSetup(c, "key=START").Value!;
+        ReadingReader.Read(c, "K1.86 0.1", shown).Value!.ToString().ShouldBe("key=START : V K1.86 = 0.1V");
+        ReadingReader.Read(c, "K1.86", null).Problems.Single().Message.ShouldContain("“ : ”");
+    }
+
+    [Theory]
+    [InlineData("S2 open")]
+    [InlineData("S1 resists 2.9ohm B-S")]
+    [InlineData("X3:4 resists 4ohm")]
+    [InlineData("GND1/w27 resists 2ohm")]
+    [InlineData("w21 shorts X3:5a 0.1ohm")]
+    [InlineData("K1 contact 30-87 resists 5ohm")]
+    [InlineData("M1 contact resists 0.05ohm")]
+    [InlineData("G1 flat 10.8V")]
+    public void Fault_words_read_and_write_back_to_themselves(string words)
+    {
+        var c = DemoSheets.Circuit("PR-3");
+        DemoSheets.Fault(c, words).ToString().ShouldBe(words);
+        new Core.Solving.Machine(c).Check([DemoSheets.Fault(c, words)]);
+    }
+}

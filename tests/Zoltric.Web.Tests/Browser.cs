@@ -1,0 +1,56 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>Headless Chromium at an exact size.</summary>
+public sealed class Browser : IDisposable
+{
+    private readonly string _profile = Directory.CreateTempSubdirectory("zoltric-chromium").FullName;
+
+    public ChromeDriver Driver { get; }
+
+    public Browser(int width, int height, bool phone = false)
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run", "--hide-scrollbars", $"--user-data-dir={_profile}");
+        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromMinutes(2));
+        Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
+        {
+            ["width"] = width,
+            ["height"] = height,
+            ["deviceScaleFactor"] = 1,
+            ["mobile"] = phone,
+        });
+    }
+
+    public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));
+    public IReadOnlyList<IWebElement> All(string css) => Driver.FindElements(By.CssSelector(css));
+    public bool Has(string css) => All(css).Count > 0;
+
+    /// <summary>Waits until the script's truth changes hands; the page may be swapped meanwhile.</summary>
+    public void Until(Func<bool> done, string what) =>
+        new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { Message = what }.Until(_ =>
+        {
+            try { return done(); }
+            catch (StaleElementReferenceException) { return false; }
+            catch (NoSuchElementException) { return false; }
+        });
+
+    /// <summary>Keeps a picture of the screen when ZOLTRIC_SHOTS names a folder.</summary>
+    public void Shot(string name)
+    {
+        if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is not { Length: > 0 } folder) return;
+        Directory.CreateDirectory(folder);
+        Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
+    }
+
+    public void Dispose()
+    {
+        Driver.Quit();
+        Driver.Dispose();
+        try { Directory.Delete(_profile, true); }
+        catch (IOException) { }
+    }
+}

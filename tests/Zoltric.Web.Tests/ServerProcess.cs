@@ -1,0 +1,80 @@
+using System.Diagnostics;
+using System.Net;
+using System.Net.Sockets;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>The built server as ./demo starts it: a process of its own, in production, on a free port with a database of its own.</summary>
+public sealed class ServerProcess : IDisposable
+{
+    private readonly string _data;
+    private readonly int _port;
+    private Process? _process;
+
+    public ServerProcess()
+    {
+        _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        _port = ((IPEndPoint)listener.LocalEndpoint).Port;
+        listener.Stop();
+        Start();
+    }
+
+    public string Address => $"http://127.0.0.1:{_port}";
+    public HttpClient Client => field ??= new HttpClient { BaseAddress = new Uri(Address), Timeout = TimeSpan.FromMinutes(2) };
+
+    public void Start()
+    {
+        var info = new ProcessStartInfo("dotnet",
+        [
+            Path.Combine(AppContext.BaseDirectory, "Zoltric.Web.dll"), "--contentRoot", Path.Combine(Root, "src", "Zoltric.Web"), "--urls", Address,
+            "--Zoltric:Data", _data, "--Zoltric:Demo", Path.Combine(Root, "scenario"), "--Logging:LogLevel:Default", "Warning",
+        ])
+        { RedirectStandardOutput = true, RedirectStandardError = true };
+        _process = Process.Start(info) ?? throw new InvalidOperationException("dotnet did not start");
+        _process.OutputDataReceived += (_, e) => { lock (_said) _said.Add(e.Data ?? ""); };
+        _process.ErrorDataReceived += (_, e) => { lock (_said) _said.Add(e.Data ?? ""); };
+        _process.BeginOutputReadLine();
+        _process.BeginErrorReadLine();
+        for (var i = 0; i < 300; i++)
+        {
+            if (_process.HasExited) throw new InvalidOperationException("The server stopped: " + string.Join('\n', _said));
+            try
+            {
+                if (Client.GetAsync("/healthz").Result.IsSuccessStatusCode) return;
+            }
+            catch (AggregateException) { }
+            Thread.Sleep(200);
+        }
+        throw new TimeoutException("The server does not answer.");
+    }
+
+    private readonly List<string> _said = [];
+
+    public string Said { get { lock (_said) return string.Join('\n', _said); } }
+
+    /// <summary>As a pulled plug would: no warning, no clean-up.</summary>
+    public void Kill()
+    {
+        _process!.Kill();
+        _process.WaitForExit();
+    }
+
+    public static string Root { get; } = FindRoot();
+
+    private static string FindRoot()
+    {
+        var at = new DirectoryInfo(AppContext.BaseDirectory);
+        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx"))) at = at.Parent;
+        return at?.FullName ?? throw new DirectoryNotFoundException("The checkout with Zoltric.slnx is not above the test folder.");
+    }
+
+    public void Dispose()
+    {
+        if (_process is { HasExited: false }) Kill();
+        _process?.Dispose();
+        Client.Dispose();
+        Directory.Delete(Path.GetDirectoryName(_data)!, true);
+    }
+}

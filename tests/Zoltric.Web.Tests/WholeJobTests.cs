@@ -1,0 +1,200 @@
+using System.Globalization;
+using System.Net.Http.Json;
+using System.Text.Json;
+using OpenQA.Selenium;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>Jobs done in a real browser by obeying the screen's own orders and answering them from what the machine would show.</summary>
+public class WholeJobTests(ITestOutputHelper output)
+{
+    private const int MostProbes = 25;
+
+    private static string Sheet(string name) => File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", name + ".sheet"));
+
+    private static (double? Value, string Text) Simulate(ServerProcess server, string sheet, string line, params string[] faults)
+    {
+        using var response = server.Client.PostAsJsonAsync("/api/v1/simulate", new { sheet, faults, lines = new[] { line } }).Result;
+        response.IsSuccessStatusCode.ShouldBeTrue(response.Content.ReadAsStringAsync().Result);
+        var result = response.Content.ReadFromJsonAsync<JsonElement>().Result.GetProperty("results")[0];
+        var value = result.GetProperty("value");
+        return (value.ValueKind == JsonValueKind.Number ? value.GetDouble() : null, result.GetProperty("text").GetString()!);
+    }
+
+    private static string Order(Browser b) => b.Find("#order").GetAttribute("data-line")!;
+
+    /// <summary>Waits for the order to change or the fault to be found.</summary>
+    private static void Answered(Browser b, string before) =>
+        b.Until(() => !b.Has("#order") || Order(b) != before || b.Has(".order .found"), $"no new order after {before}");
+
+    [Fact]
+    public void An_engine_that_does_not_crank_from_the_bench_to_the_printed_report()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        var sheet = Sheet("PR-3");
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.Shot("bench");
+        b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)).Click();
+        b.Until(() => b.Has("#order"), "no order");
+        b.Driver.ExecuteScript("window.stayed = true");
+        b.Shot("trace-first");
+        var n = 0;
+        while (!b.Has(".order .found") && n++ < MostProbes)
+        {
+            var line = Order(b);
+            var (value, text) = Simulate(server, sheet, line, "S2 open");
+            output.WriteLine($"{line} = {text}");
+            if (value is not { } v) b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).Click();
+            else if (n % 3 == 0)
+            {
+                // The whole line, as it would be dictated.
+                b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{line} = {v:0.00}") + (line.Contains(": ohm", StringComparison.Ordinal) ? "ohm" : "V") + Keys.Enter);
+            }
+            else b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+            Answered(b, line);
+            if (n == 4) b.Shot("trace");
+        }
+        b.Shot("trace-found");
+        b.Driver.ExecuteScript("return window.stayed === true").ShouldBe(true, "the page was loaded afresh somewhere in the trace");
+        b.Find(".order .found").Text.ShouldContain("S2 neutral switch");
+        n.ShouldBeLessThanOrEqualTo(14);
+        b.Find("#order-head").Text.ShouldContain("prove", Case.Insensitive);
+
+        b.Find(".order .found a").Click();
+        b.Until(() => b.Has("input[name=Cause]"), "no finding form");
+        b.Find("input[name=Repair]").SendKeys("neutral switch renewed");
+        b.Find("button.go").Click();
+        b.Until(() => b.Find(".problem").Text.Contains("Say why it failed", StringComparison.Ordinal), "a finding without a cause was kept");
+        b.Find("input[name=Cause]").SendKeys("plunger worn short");
+        b.Find("input[name=Parts]").SendKeys("1 neutral switch");
+        b.Shot("finding");
+        b.Find("button.go").Click();
+        b.Until(() => b.Has(".verify"), "no verification list");
+        b.All("button.go").Last().Click();
+        b.Until(() => b.Has(".two > section:last-child .problem"), "closed without anything shown");
+        b.Find(".two > section:last-child .problem").Text.ShouldContain("interlock gear=ENGAGED");
+
+        var bad = b.Find(".verify .line").Text;
+        b.Find(".verify-form input[name=result]").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{Simulate(server, sheet, bad).Value:0.00}") + Keys.Enter);
+        b.Until(() => b.All(".verify .passed").Count == 1, "the healthy reading did not pass");
+        for (var shown = 1; b.All(".verify li:not(.passed)").Count > 0; shown++)
+        {
+            b.Find(".verify li:not(.passed) button").Click();
+            b.Until(() => b.All(".verify .passed").Count == shown + 1, "a shown item is not marked");
+        }
+        b.Shot("repair");
+        b.All("button.go").Last().Click();
+        b.Until(() => b.Has(".report"), "no report");
+        b.Find(".report").Text.ShouldContain("plunger worn short");
+        b.Find(".report").Text.ShouldContain("S2 open");
+        b.Shot("report");
+        var pdf = (Dictionary<string, object?>)b.Driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string, object?> { ["preferCSSPageSize"] = true })!;
+        var bytes = Convert.FromBase64String((string)pdf["data"]!);
+        bytes.AsSpan(0, 4).SequenceEqual("%PDF"u8).ShouldBeTrue();
+        if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is { Length: > 0 } folder) File.WriteAllBytes(Path.Combine(folder, "report.pdf"), bytes);
+        server.Said.ShouldNotContain("Exception");
+    }
+
+    [Fact]
+    public void A_brush_that_does_not_turn_on_a_phone()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        var sheet = Sheet("QS-5");
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.Shot("phone-bench");
+        b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)).Click();
+        b.Until(() => b.Has("#order"), "no order");
+        var n = 0;
+        while (!b.Has(".order .found") && n++ < MostProbes)
+        {
+            var line = Order(b);
+            var (value, text) = Simulate(server, sheet, line, "S2 open");
+            output.WriteLine($"{line} = {text}");
+            if (value is not { } v) b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).Click();
+            else
+            {
+                b.All(".answer").Last().Click();
+                foreach (var c in v.ToString("0.0", CultureInfo.InvariantCulture)) b.All(".pad button").Single(k => k.Text == c.ToString()).Click();
+                if (n == 3) b.Shot("phone-pad");
+                b.Find(".reading-bar .keep").Click();
+            }
+            Answered(b, line);
+            ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth")!).ShouldBeLessThanOrEqualTo(390, "the page is wider than the phone");
+            if (n == 3) b.Shot("phone-trace");
+        }
+        b.Shot("phone-found");
+        b.Find(".order .found").Text.ShouldContain("S2 brush switch");
+    }
+
+    [Fact]
+    public void One_key_answers_and_bad_lines_are_told_at_the_field_with_the_text_kept()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)).Click();
+        b.Until(() => b.Has("#order"), "no order");
+        foreach (var (text, message) in new[]
+        {
+            ("key=START : V K1.68 = 0.1V", "K1.86"), ("key=START : V K1.86 = 3A", "volts"), ("key=START : ohm S2 = 3ohm", "Live"),
+            ("key=START, jumper S2.1 S2.2 : hears K1 = clicks", "interlock"), ("V", "needs"), ("key=START : V K1.86", "no result"),
+        })
+        {
+            var field = b.Find("#text");
+            field.Clear();
+            field.SendKeys(text + Keys.Enter);
+            b.Until(() => b.Has("#problem.problem") && b.Find("#problem").Text.Contains(message, StringComparison.OrdinalIgnoreCase), $"{text}: no word of {message}");
+            b.Find("#text").GetAttribute("value").ShouldBe(text);
+        }
+        b.Shot("problem");
+        b.All(".log li").Count.ShouldBe(1, "a refused line was kept");
+        b.Find("#text").Clear();
+        b.Find("#text").SendKeys(Keys.Escape);
+        var order = Order(b);
+        b.Find("body").SendKeys("1");
+        b.Until(() => b.All(".log li").Count == 2, "the key 1 gave no answer");
+        b.Find(".log li:last-child .line").Text.ShouldStartWith(order.TrimStart(' ', ':').Split(" = ")[0]);
+        b.All(".log li button").Last().Click();
+        b.Until(() => b.Has(".log li.struck"), "not struck");
+        Order(b).ShouldBe(order, "striking the line did not take it back");
+    }
+
+    [Fact]
+    public void A_reading_that_was_acknowledged_survives_a_kill()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/3/trace");
+        b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);
+        b.Until(() => b.All(".log li").Count == 2, "not kept");
+        server.Kill();
+        server.Start();
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/3/trace");
+        b.All(".log li").Count.ShouldBe(2);
+        b.Find(".log li:last-child").Text.ShouldContain("V K1.86 = 0.1V");
+    }
+
+    [Fact]
+    public void A_typed_sheet_is_checked_kept_and_traced()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/sheet");
+        var text = b.Find("#sheet-text");
+        var good = text.GetAttribute("value")!;
+        b.Driver.ExecuteScript("arguments[0].value = arguments[1]", text, good.Replace("S1 - H1", "S7 - H1", StringComparison.Ordinal));
+        b.Find(".actions .keep").Click();
+        b.Until(() => b.Has(".problems"), "no problems");
+        b.Find(".problems").Text.ShouldContain("did you mean S1", Case.Insensitive);
+        b.Shot("sheet-problem");
+        b.Driver.ExecuteScript("arguments[0].value = arguments[1]", b.Find("#sheet-text"), good);
+        b.Find(".actions .go").Click();
+        b.Until(() => b.Driver.Url.EndsWith("/sheet/4", StringComparison.Ordinal), "the machine was not kept");
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.Find("select[name=Function]").SendKeys("lamp lights");
+        b.Find("button.go").Click();
+        b.Until(() => b.Has("#order"), "no trace for the new machine");
+    }
+}
