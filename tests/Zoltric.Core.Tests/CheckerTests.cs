@@ -22,6 +22,7 @@ public class CheckerTests
     [InlineData("H1 when on=ON", "H1 when on=ON and on=OFF", "No setting", "function")]
     [InlineData("fuse 10A", "fuse 1A", "its own load", "part F1")]
     [InlineData("fuse 10A", "fuse 40A", "too small", "path")]
+    [InlineData("fuse 10A", "fuse", "never to open", "part F1")]
     [InlineData("F1 -[w2 RD 1.5mm2 1m]- S1", "S1", "without a fuse", "part H1")]
     [InlineData("F1 -[w2 RD 1.5mm2 1m]- S1", "S1", "No path reaches", "part F1")]
     public void A_broken_rule_is_told_at_its_line(string right, string wrong, string word, string at)

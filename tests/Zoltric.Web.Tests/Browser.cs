@@ -14,7 +14,7 @@ public sealed class Browser : IDisposable
     public Browser(int width, int height, bool phone = false)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run", "--hide-scrollbars", $"--user-data-dir={_profile}");
+        options.AddArguments("--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run", "--hide-scrollbars", $"--window-size={width},{height}", $"--user-data-dir={_profile}");
         Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromMinutes(2));
         Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
         {
@@ -28,6 +28,13 @@ public sealed class Browser : IDisposable
     public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));
     public IReadOnlyList<IWebElement> All(string css) => Driver.FindElements(By.CssSelector(css));
     public bool Has(string css) => All(css).Count > 0;
+
+    /// <summary>Brings the element to the middle of the screen, as a thumb would, and clicks it.</summary>
+    public void Click(IWebElement element)
+    {
+        Driver.ExecuteScript("arguments[0].scrollIntoView({block: 'center', behavior: 'instant'})", element);
+        element.Click();
+    }
 
     /// <summary>Waits until the script's truth changes hands; the page may be swapped meanwhile.</summary>
     public void Until(Func<bool> done, string what) =>

@@ -31,7 +31,7 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("- S1.B\n", "- S9.B\n", "error", "S1")]
     [InlineData("key=START : ", "key=STRT : ", null, null)]
     [InlineData("gear=ENGAGED stops", "gear=ENGAGD stops", "error", "ENGAGED")]
-    [InlineData("fuse 15A blade", "fuse 15V blade", "error", "")]
+    [InlineData("reach 15min", "reach 15V", "error", "time")]
     public async Task Check_places_what_is_wrong_and_says_what_was_meant(string right, string wrong, string? severity, string? suggestion)
     {
         var text = Pr3.Replace(right, wrong, StringComparison.Ordinal);

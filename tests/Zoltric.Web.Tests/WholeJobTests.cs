@@ -35,7 +35,7 @@ public class WholeJobTests(ITestOutputHelper output)
         var sheet = Sheet("PR-3");
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Shot("bench");
-        b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)).Click();
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         b.Driver.ExecuteScript("window.stayed = true");
         b.Shot("trace-first");
@@ -45,7 +45,7 @@ public class WholeJobTests(ITestOutputHelper output)
             var line = Order(b);
             var (value, text) = Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
-            if (value is not { } v) b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).Click();
+            if (value is not { } v) b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else if (n % 3 == 0)
             {
                 // The whole line, as it would be dictated.
@@ -61,17 +61,17 @@ public class WholeJobTests(ITestOutputHelper output)
         n.ShouldBeLessThanOrEqualTo(14);
         b.Find("#order-head").Text.ShouldContain("prove", Case.Insensitive);
 
-        b.Find(".order .found a").Click();
+        b.Click(b.Find(".order .found a"));
         b.Until(() => b.Has("input[name=Cause]"), "no finding form");
         b.Find("input[name=Repair]").SendKeys("neutral switch renewed");
-        b.Find("button.go").Click();
+        b.Click(b.Find("button.go"));
         b.Until(() => b.Find(".problem").Text.Contains("Say why it failed", StringComparison.Ordinal), "a finding without a cause was kept");
         b.Find("input[name=Cause]").SendKeys("plunger worn short");
         b.Find("input[name=Parts]").SendKeys("1 neutral switch");
         b.Shot("finding");
-        b.Find("button.go").Click();
+        b.Click(b.Find("button.go"));
         b.Until(() => b.Has(".verify"), "no verification list");
-        b.All("button.go").Last().Click();
+        b.Click(b.All("button.go").Last());
         b.Until(() => b.Has(".two > section:last-child .problem"), "closed without anything shown");
         b.Find(".two > section:last-child .problem").Text.ShouldContain("interlock gear=ENGAGED");
 
@@ -80,11 +80,11 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Until(() => b.All(".verify .passed").Count == 1, "the healthy reading did not pass");
         for (var shown = 1; b.All(".verify li:not(.passed)").Count > 0; shown++)
         {
-            b.Find(".verify li:not(.passed) button").Click();
+            b.Click(b.Find(".verify li:not(.passed) button"));
             b.Until(() => b.All(".verify .passed").Count == shown + 1, "a shown item is not marked");
         }
         b.Shot("repair");
-        b.All("button.go").Last().Click();
+        b.Click(b.All("button.go").Last());
         b.Until(() => b.Has(".report"), "no report");
         b.Find(".report").Text.ShouldContain("plunger worn short");
         b.Find(".report").Text.ShouldContain("S2 open");
@@ -104,7 +104,7 @@ public class WholeJobTests(ITestOutputHelper output)
         var sheet = Sheet("QS-5");
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Shot("phone-bench");
-        b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)).Click();
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         var n = 0;
         while (!b.Has(".order .found") && n++ < MostProbes)
@@ -112,13 +112,13 @@ public class WholeJobTests(ITestOutputHelper output)
             var line = Order(b);
             var (value, text) = Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
-            if (value is not { } v) b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).Click();
+            if (value is not { } v) b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else
             {
-                b.All(".answer").Last().Click();
-                foreach (var c in v.ToString("0.0", CultureInfo.InvariantCulture)) b.All(".pad button").Single(k => k.Text == c.ToString()).Click();
+                b.Click(b.All(".answer").Last());
+                foreach (var c in v.ToString("0.0", CultureInfo.InvariantCulture)) b.Click(b.All(".pad button").Single(k => k.Text == c.ToString()));
                 if (n == 3) b.Shot("phone-pad");
-                b.Find(".reading-bar .keep").Click();
+                b.Click(b.Find(".reading-bar .keep"));
             }
             Answered(b, line);
             ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth")!).ShouldBeLessThanOrEqualTo(390, "the page is wider than the phone");
@@ -134,7 +134,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
-        b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)).Click();
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         foreach (var (text, message) in new[]
         {
@@ -156,7 +156,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Find("body").SendKeys("1");
         b.Until(() => b.All(".log li").Count == 2, "the key 1 gave no answer");
         b.Find(".log li:last-child .line").Text.ShouldStartWith(order.TrimStart(' ', ':').Split(" = ")[0]);
-        b.All(".log li button").Last().Click();
+        b.Click(b.All(".log li button").Last());
         b.Until(() => b.Has(".log li.struck"), "not struck");
         Order(b).ShouldBe(order, "striking the line did not take it back");
     }
@@ -185,16 +185,16 @@ public class WholeJobTests(ITestOutputHelper output)
         var text = b.Find("#sheet-text");
         var good = text.GetAttribute("value")!;
         b.Driver.ExecuteScript("arguments[0].value = arguments[1]", text, good.Replace("S1 - H1", "S7 - H1", StringComparison.Ordinal));
-        b.Find(".actions .keep").Click();
+        b.Click(b.Find(".actions .keep"));
         b.Until(() => b.Has(".problems"), "no problems");
         b.Find(".problems").Text.ShouldContain("did you mean S1", Case.Insensitive);
         b.Shot("sheet-problem");
         b.Driver.ExecuteScript("arguments[0].value = arguments[1]", b.Find("#sheet-text"), good);
-        b.Find(".actions .go").Click();
+        b.Click(b.Find(".actions .go"));
         b.Until(() => b.Driver.Url.EndsWith("/sheet/4", StringComparison.Ordinal), "the machine was not kept");
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Find("select[name=Function]").SendKeys("lamp lights");
-        b.Find("button.go").Click();
+        b.Click(b.Find("button.go"));
         b.Until(() => b.Has("#order"), "no trace for the new machine");
     }
 }

@@ -24,7 +24,7 @@ public static class SheetChecker
         var where = new Places(text);
         var graph = new PathGraph(circuit);
         var machine = new Machine(circuit);
-        return [.. Unreached(circuit, where), .. NoWayBack(circuit, graph, where), .. States(circuit, machine, where), .. Functions(circuit, machine, where),
+        return [.. Unreached(circuit, where), .. Unrated(circuit, where), .. NoWayBack(circuit, graph, where), .. States(circuit, machine, where), .. Functions(circuit, machine, where),
             .. WireSizes(circuit, graph, where), .. Unprotected(circuit, graph, where)];
     }
 
@@ -44,6 +44,10 @@ public static class SheetChecker
                 yield return where.Part(Severity.Warning, part.Tag, $"No path reaches {t}.", t.ToString(), $"name {t} in a path, or leave the part out");
         }
     }
+
+    private static IEnumerable<Problem> Unrated(Circuit circuit, Places where) =>
+        circuit.Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null)
+            .Select(p => where.Part(Severity.Warning, p.Tag, $"{p.Tag} has no amps: it is taken never to open.", p.Tag, "write its rating, such as 15A"));
 
     private static IEnumerable<Problem> NoWayBack(Circuit circuit, PathGraph graph, Places where)
     {
