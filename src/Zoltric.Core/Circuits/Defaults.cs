@@ -16,6 +16,8 @@ public static class Defaults
     public const double PinOhms = 0.002;
     public const double StudOhms = 0.0001;
     public const double UnnamedWireOhms = 0.005;
+    public const double DiodeVolts = 0.65;
+    public const double DiodeOhms = 0.05;
     public const double OpenOhms = 1e9;
     public const double PullInShare = 0.65;
     public const double DropOutShare = 0.20;

@@ -25,6 +25,9 @@ public abstract record FaultEffect
     /// <summary>The links have the value as their resistance.</summary>
     public sealed record SetOhms(params int[] Links) : FaultEffect;
 
+    /// <summary>The value in ohms comes across the run of links from the first one's first terminal to the last one's second.</summary>
+    public sealed record Short(int First, int Last) : FaultEffect;
+
     /// <summary>The links conduct whatever the state.</summary>
     public sealed record Closed(params int[] Links) : FaultEffect;
 

@@ -21,6 +21,9 @@ public abstract class PartKind
     /// <summary>True for kinds whose contacts are stated by <c>closed</c> and <c>open</c> lines.</summary>
     public virtual bool TakesContactLines => false;
 
+    /// <summary>True for kinds that may end in <c>when …</c>.</summary>
+    public virtual bool TakesCondition => false;
+
     /// <summary>True for kinds that can be unplugged or have their wires taken off as one.</summary>
     public virtual bool Unplugs => true;
 

@@ -43,6 +43,9 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     public sealed record Fuse(string Name, string A, string B, double RatedAmps, ClosedRule? Rule = null)
         : Link(Name, A, B, Defaults.FuseOhms, Spread.Contact);
 
+    /// <summary>Conducts from A to B above <paramref name="Volts"/>.</summary>
+    public sealed record Diode(string Name, string A, string B, double Volts, double Ohms) : Link(Name, A, B, Ohms, Spread.Load);
+
     /// <summary>
     /// A source behind a resistance: terminal A is positive. <paramref name="TakingOhms"/> holds while current flows into it;
     /// past <paramref name="LimitAmps"/> it gives that current and no more.
@@ -66,7 +69,14 @@ public abstract record ClosedRule
 /// <summary>A coil that moves contacts: it pulls in at or above one voltage and lets go at or below another.</summary>
 /// <param name="Link">Index of the coil link.</param>
 /// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
-public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs);
+public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs)
+{
+    /// <summary>Seconds a timer waits before it pulls in.</summary>
+    public double OnDelay { get; init; }
+
+    /// <summary>Seconds a timer waits before it lets go.</summary>
+    public double OffDelay { get; init; }
+}
 
 /// <summary>How a load shows that it works: share of rated current, or for starters share of rated volts across the motor.</summary>
 public sealed record LoadRule(int Link, double Rated, bool ByVolts, double WorksShare, double WeakShare);

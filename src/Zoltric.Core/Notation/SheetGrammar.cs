@@ -11,7 +11,7 @@ internal abstract record Statement
     public sealed record Drawn(Placed From) : Statement;
     public sealed record Reference(Placed Point) : Statement;
     public sealed record Control(Placed Name, bool Given, IReadOnlyList<(Placed Position, bool Held)> Positions) : Statement;
-    public sealed record Part(Placed Tag, Placed Kind, IReadOnlyList<AttributeSyntax> Attributes) : Statement;
+    public sealed record Part(Placed Tag, Placed Kind, IReadOnlyList<AttributeSyntax> Attributes, IReadOnlyList<AttributeSyntax> Late, ConditionSyntax? When) : Statement;
     public sealed record Contact(bool Closed, Placed Pair, ConditionSyntax? When) : Statement;
     public sealed record Path(HopSyntax First, IReadOnlyList<(Placed Join, bool Metal, string? Wire, HopSyntax Hop)> Rest) : Statement;
     public sealed record Function(Placed Name, IReadOnlyList<Placed> Words, ConditionSyntax? When, IReadOnlyList<Placed> After) : Statement;
@@ -68,7 +68,7 @@ internal static class SheetGrammar
         Grammar.Quoted.Select(q => new AttributeSyntax(q, Label: true))
             .Or(Grammar.Keyword("at").Then(w => Grammar.Quoted.Named("a place in quotes").Select(q => new AttributeSyntax(w, q))))
             .Or(Keyed("reach")).Or(Keyed("good")).Or(Keyed("hazard")).Or(Keyed("odds")).Or(Keyed("on-delay")).Or(Keyed("off-delay"))
-            .Or((from word in Grammar.AnyWord
+            .Or((from word in Grammar.AnyWord.Where(w => w.Text != "when", "an attribute").Try()
                  from value in Grammar.Symbol(Token.Equal).IgnoreThen(Grammar.AnyWord.Named("a value")).Maybe()
                  select new AttributeSyntax(word, value)).Named("an attribute"));
 
@@ -79,7 +79,9 @@ internal static class SheetGrammar
         from tag in Grammar.Name.Named("a tag")
         from kind in Grammar.AnyWord.Named("a kind")
         from attributes in Attribute.Many()
-        select (Statement)new Statement.Part(tag, kind, attributes);
+        from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
+        from late in Attribute.Many()
+        select (Statement)new Statement.Part(tag, kind, attributes, late, condition);
 
     private static TokenListParser<Token, Statement> Contact(bool closed) =>
         from pair in Grammar.Name.Named("a pair of terminals such as 1-2")

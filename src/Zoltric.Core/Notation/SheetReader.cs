@@ -217,7 +217,7 @@ public static partial class SheetReader
             var named = new Dictionary<string, Quantity>();
             var words = new List<string>();
             var hazards = new List<string>();
-            foreach (var a in s.Attributes)
+            foreach (var a in s.Attributes.Concat(s.Late))
             {
                 if (a.Label) { part = part with { Label = a.Word.Text }; continue; }
                 switch (a.Word.Text, a.Value)
@@ -289,7 +289,14 @@ public static partial class SheetReader
 
         private void AddContacts(Line line, Statement.Part s)
         {
-            if (line.Below.Count == 0 || !_parts.TryGetValue(s.Tag.Text, out var part)) return;
+            if (!_parts.TryGetValue(s.Tag.Text, out var part)) return;
+            if (s.When is { } condition)
+            {
+                if (!part.Kind.TakesCondition)
+                    throw Names.Fail(line.Number, s.Kind, $"A {part.Kind.Word} takes no “when” of its own.", "a charger", "put the condition on a closed line below the switch that makes it");
+                _parts[part.Tag] = part = part with { When = _names.Bind(condition, line.Number) };
+            }
+            if (line.Below.Count == 0) return;
             var contacts = new List<ContactLine>();
             foreach (var (number, statement, _) in line.Below)
                 Guard(() =>

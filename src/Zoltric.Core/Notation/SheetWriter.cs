@@ -45,7 +45,7 @@ public static class SheetWriter
         var s = new StringBuilder($"part {p.Tag} {p.Kind.Word}");
         if (p.Pins > 0) s.Append(CultureInfo.InvariantCulture, $" {p.Pins}");
         foreach (var v in p.Values) s.Append(' ').Append(QuantityText.Write(v));
-        foreach (var (name, v) in p.Named) s.Append(CultureInfo.InvariantCulture, $" {name}={QuantityText.Write(v)}");
+        foreach (var (name, v) in p.Named) s.Append(CultureInfo.InvariantCulture, $" {name}{(name.EndsWith("-delay", StringComparison.Ordinal) ? " " : "=")}{QuantityText.Write(v)}");
         foreach (var w in p.Words) s.Append(' ').Append(w);
         if (p.Label is not null) s.Append(CultureInfo.InvariantCulture, $" \"{p.Label}\"");
         if (p.Place is not null) s.Append(CultureInfo.InvariantCulture, $" at \"{p.Place}\"");
@@ -55,6 +55,7 @@ public static class SheetWriter
         if (p.Odds is not 1) s.Append(CultureInfo.InvariantCulture, $" odds {Number(p.Odds)}");
         if (p.Sealed) s.Append(" sealed");
         if (p.Safety) s.Append(" safety");
+        if (p.When is not null) s.Append(CultureInfo.InvariantCulture, $" when {p.When}");
         return s.ToString();
     }
 

@@ -125,6 +125,9 @@ internal sealed class FaultEffects(Layout layout)
             case FaultEffect.SetOhms e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value)); break;
             case FaultEffect.Closed e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0)); break;
             case FaultEffect.Emf e: set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value)); break;
+            case FaultEffect.Short e:
+                set.Joins.Add((layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value));
+                break;
             case FaultEffect.Seized e:
                 set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.SetOhms, part.Model.Links[e.Link].Ohms * e.OhmsFactor));
                 set.Stuck.Add(index);

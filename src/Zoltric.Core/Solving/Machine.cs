@@ -16,6 +16,7 @@ public sealed class Machine
     private readonly FaultEffects _effects;
     private readonly Dictionary<string, Network> _networks = [];
     private readonly (int Part, Link.Source Source, int Branch)[] _sources;
+    private readonly (int Part, Link.Diode Diode, int Branch)[] _diodes;
     private readonly (int Part, Link.Fuse Fuse, int Branch)[] _fuses;
     private readonly (int Part, CoilRule Coil, int Branch)[] _coils;
 
@@ -27,6 +28,7 @@ public sealed class Machine
         _effects = new FaultEffects(_layout);
         var links = circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k]))).ToList();
         _sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
+        _diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         _fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
         _coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
             .Select(c => (c.Part, c.Coil!, _layout.LinkBranches[c.Part][c.Coil!.Link])).ToArray();
@@ -50,7 +52,7 @@ public sealed class Machine
         bool leadFromStart = false, MachineSpread? vary = null)
     {
         ArgumentNullException.ThrowIfNull(setup);
-        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, faults));
+        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, Shaken(setup, faults)));
         var plain = Leads(setup);
         var withLead = lead is { } l ? [.. plain, (_layout.LoomPoint(l.P), _layout.LoomPoint(l.Q), l.Ohms)] : plain;
         var run = new Settling(this, NetworkFor(setup, leadFromStart ? withLead : plain, leadFromStart && lead is not null), set, MachineState.AtRest(Circuit),
@@ -61,12 +63,26 @@ public sealed class Machine
             foreach (var move in step) run.Move(move);
             run.Settle();
         }
+        if (setup.AfterSeconds > 0) run.Wait(setup.AfterSeconds);
         if (lead is not null && !leadFromStart)
         {
             run = new Settling(this, NetworkFor(setup, withLead, true), set, run.State, withLead, vary);
             run.Settle();
         }
         return run.Result();
+    }
+
+    /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
+    private IReadOnlyList<Fault> Shaken(Setup setup, IReadOnlyList<Fault> faults)
+    {
+        if (!faults.Any(f => f.Words == "intermittent")) return faults;
+        return faults.Where(f => f.Words != "intermittent" || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase))).ToList();
+    }
+
+    private IEnumerable<string> PlacesOf(string target)
+    {
+        IEnumerable<string> tags = Circuit.FindWire(target) is { } w ? [w.From.Tag, w.To.Tag] : [target.Split(':', '/')[0]];
+        return tags.Select(t => Circuit.FindPart(t)?.Place ?? t);
     }
 
     /// <summary>A swapped part takes its own faults to the other place.</summary>
@@ -131,6 +147,17 @@ public sealed class Machine
         public void Settle()
         {
             do SettleCoils(); while (BlowWorstFuse());
+        }
+
+        /// <summary>Lets time pass: each timer in the order of its delay.</summary>
+        public void Wait(double seconds)
+        {
+            foreach (var delay in machine._coils.SelectMany(c => new[] { c.Coil.OnDelay, c.Coil.OffDelay }).Where(d => d > 0 && d <= seconds).Distinct().Order())
+            {
+                state.Elapsed = delay;
+                Settle();
+            }
+            state.Elapsed = 0;
         }
 
         private bool BlowWorstFuse()
@@ -225,7 +252,10 @@ public sealed class Machine
             foreach (var change in faults.Changes) if (change.Branch == c.Branch && change.Change == BranchChange.Open) return false;
             var volts = Math.Abs(V(network.A(c.Branch)) - V(network.B(c.Branch)));
             var scale = vary?.Threshold(c.Part) ?? 1;
-            return state.PulledIn[c.Part] ? volts > c.Coil.DropOutVolts * scale : volts >= c.Coil.PullInVolts * scale;
+            var held = state.PulledIn[c.Part];
+            var wants = held ? volts > c.Coil.DropOutVolts * scale : volts >= c.Coil.PullInVolts * scale;
+            // A timer stays as it is until its time is up.
+            return wants != held && state.Elapsed < (wants ? c.Coil.OnDelay : c.Coil.OffDelay) ? held : wants;
         }
 
         private double V(int node) => node < 0 ? 0 : _volts[node];
@@ -237,7 +267,7 @@ public sealed class Machine
             for (var round = 0; round < MostInstantRounds; round++)
             {
                 Solve();
-                if (!UpdateSources()) return;
+                if (!UpdateSources() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3)) return;
             }
         }
 
@@ -246,7 +276,7 @@ public sealed class Machine
             var changed = false;
             foreach (var (_, source, branch) in machine._sources)
             {
-                if (network.Removed[branch]) continue;
+                if (network.Removed[branch] || !Holds(source.When)) continue;
                 var mode = state.Sources.GetValueOrDefault(branch);
                 var across = V(network.A(branch)) - V(network.B(branch));
                 var emf = EmfOf(source, branch);
@@ -262,6 +292,24 @@ public sealed class Machine
                 if (next == mode) continue;
                 state.Sources[branch] = next;
                 changed = true;
+            }
+            return changed;
+        }
+
+        private bool UpdateDiodes(bool oneAtATime)
+        {
+            var changed = false;
+            foreach (var (_, diode, branch) in machine._diodes)
+            {
+                if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed)) continue;
+                var mode = state.Sources.GetValueOrDefault(branch);
+                var forward = V(network.A(branch)) - V(network.B(branch)) - diode.Volts;
+                var next = mode == SourceMode.Conducting ? Amps(branch) < -1e-12 ? SourceMode.Giving : mode : forward > 1e-9 ? SourceMode.Conducting : mode;
+                if (next == mode) continue;
+                state.Sources[branch] = next;
+                changed = true;
+                // Diodes that push each other to and fro are turned singly.
+                if (oneAtATime) return true;
             }
             return changed;
         }
@@ -293,6 +341,13 @@ public sealed class Machine
                 Add(inject, network.A(branch), amps);
                 Add(inject, network.B(branch), -amps);
             }
+            foreach (var (_, diode, branch) in machine._diodes)
+            {
+                if (state.Sources.GetValueOrDefault(branch) != SourceMode.Conducting) continue;
+                _emf[branch] = diode.Volts;
+                Add(inject, network.A(branch), _g[branch] * diode.Volts);
+                Add(inject, network.B(branch), -_g[branch] * diode.Volts);
+            }
             _solver.Solve(inject);
             _volts = inject;
         }
@@ -306,7 +361,7 @@ public sealed class Machine
                 // A dead source drives nothing, not even through its insulation.
                 if (change.Change == BranchChange.Open) return 0;
             }
-            return source.Emf * (vary?.Emf ?? 1);
+            return Holds(source.When) ? source.Emf * (vary?.Emf ?? 1) : 0;
         }
 
         private static void Add(double[] b, int node, double amps)
@@ -328,6 +383,8 @@ public sealed class Machine
                 Link.Resistance r => 1 / r.Ohms,
                 Link.Contact c => Closed(c.Rule, spec.Part) ? 1 / c.Ohms : 1 / Defaults.OpenOhms,
                 Link.Fuse f => !state.Blown.Contains(branch) && (f.Rule is null || Closed(f.Rule, spec.Part)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
+                Link.Diode d => state.Sources.GetValueOrDefault(branch) == SourceMode.Conducting ? 1 / d.Ohms : 1 / Defaults.OpenOhms,
+                Link.Source { When: { } when } when !Holds(when) => 1 / Defaults.OpenOhms,
                 Link.Source s => state.Sources.GetValueOrDefault(branch) switch
                 {
                     SourceMode.Taking => 1 / s.TakingOhms,

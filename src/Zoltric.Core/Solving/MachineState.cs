@@ -1,7 +1,7 @@
 namespace Zoltric.Core.Solving;
 
-/// <summary>How a source behaves now.</summary>
-internal enum SourceMode { Giving, Taking, Limited }
+/// <summary>How a source behaves now; a diode is Giving while it blocks, else Conducting.</summary>
+internal enum SourceMode { Giving, Taking, Limited, Conducting }
 
 /// <summary>Everything that remembers: control positions, coils pulled in, fuses blown, source modes. Indexed as the circuit's lists.</summary>
 internal sealed class MachineState
@@ -12,6 +12,9 @@ internal sealed class MachineState
     /// <summary>By branch of the layout.</summary>
     public required HashSet<int> Blown { get; init; }
     public required Dictionary<int, SourceMode> Sources { get; init; }
+
+    /// <summary>Seconds since the last step; timers wait for it.</summary>
+    public double Elapsed { get; set; }
 
     /// <summary>Coils that pulled in at any time since rest.</summary>
     public required bool[] HasClicked { get; init; }

@@ -43,7 +43,11 @@ public abstract class CoilDevice : PartKind
             Terminals = links.SelectMany(l => new[] { l.A, l.B }).Distinct().ToList(),
             Links = links,
             Coil = new CoilRule(0, volts, part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
-                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, OperateMs, ReleaseMs),
+                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, OperateMs, ReleaseMs)
+            {
+                OnDelay = part.NamedValue("on-delay") ?? 0,
+                OffDelay = part.NamedValue("off-delay") ?? 0,
+            },
             Faults = modes,
         };
     }

@@ -1,0 +1,31 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Sensor: a resistance from 1 to 2 (1 kΩ when not given), or with its third terminal a potentiometer whose wiper 3 stands at
+/// <c>wiper=40%</c> of the way from 1, half way when not said.
+/// </summary>
+public sealed class Sensor : PartKind
+{
+    public override string Word => "sensor";
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Ohm, Dimension.Volt, Dimension.Celsius];
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension> { ["wiper"] = Dimension.Percent };
+
+    public override PartModel Describe(Part part)
+    {
+        var ohms = part.Value(Dimension.Ohm) ?? 1000;
+        var wiper = Math.Clamp((part.NamedValue("wiper") ?? 50) / 100, 0.001, 0.999);
+        return new PartModel
+        {
+            Terminals = ["1", "2", "3"],
+            Through = ("1", "2"),
+            Links = [new Link.Resistance("1-3", "1", "3", ohms * wiper, Spread.Load), new Link.Resistance("3-2", "3", "2", ohms * (1 - wiper), Spread.Load)],
+            Faults =
+            [
+                new("open", new FaultEffect.Open(0), 2),
+                new("resists", new FaultEffect.Series(0), 0.5) { Value = Dimension.Ohm },
+                new("shorted", new FaultEffect.Short(0, 1), 0.5) { Value = Dimension.Ohm },
+                new("grounded", new FaultEffect.Grounded(0), 0.3) { Value = Dimension.Ohm, DefaultValue = 0.5 },
+            ],
+        };
+    }
+}

@@ -1,0 +1,9 @@
+namespace Zoltric.Drawing.Symbols;
+
+/// <summary>A box with a stroke through it.</summary>
+public sealed class Sensor : Symbol
+{
+    public override string Kind => "sensor";
+
+    public override string Shape => """<line x1="-14" y1="0" x2="-11" y2="0"/><line x1="11" y1="0" x2="14" y2="0"/><rect x="-11" y="-5" width="22" height="10" class="body"/><path d="M-9 9 L9 -9 h4"/>""";
+}
