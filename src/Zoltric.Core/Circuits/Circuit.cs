@@ -40,8 +40,11 @@ public sealed record Circuit
 
     public IEnumerable<Part> Sources => Parts.Where(p => p.Kind.IsSource);
 
-    /// <summary>The point volts are read against: as stated, else the first source's negative.</summary>
-    public Terminal ReferencePoint => Reference ?? new Terminal(Sources.First().Tag, "-");
+    /// <summary>The point volts are read against: as stated, else the first source's negative or neutral.</summary>
+    public Terminal ReferencePoint => Reference ?? (Sources.First() is var s && s.Model.Terminals.Contains("-") ? new Terminal(s.Tag, "-") : new Terminal(s.Tag, "N"));
+
+    /// <summary>How volts are read on this sheet.</summary>
+    public VoltsFunction VoltsFunction => Alternating ? VoltsFunction.Ac : VoltsFunction.Dc;
 
     // Derived look-ups stay out of equality; two sheets are equal when they say the same.
     public bool Equals(Circuit? o) => o is not null && Title == o.Title && Machine == o.Machine && Family == o.Family

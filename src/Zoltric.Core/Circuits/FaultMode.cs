@@ -37,6 +37,9 @@ public abstract record FaultEffect
     /// <summary>The first terminal of the link is joined to the reference by the value in ohms.</summary>
     public sealed record Grounded(int Link) : FaultEffect;
 
+    /// <summary>All phases of the source give the value over the nominal volts of what they should.</summary>
+    public sealed record EmfScale(double NominalVolts) : FaultEffect;
+
     /// <summary>The source gives the value in volts.</summary>
     public sealed record Emf(int Link) : FaultEffect;
 }

@@ -21,6 +21,9 @@ public abstract class PartKind
     /// <summary>True for kinds whose contacts are stated by <c>closed</c> and <c>open</c> lines.</summary>
     public virtual bool TakesContactLines => false;
 
+    /// <summary>Bare words with a meaning of their own, such as <c>3ph</c>, even when they look like a number.</summary>
+    public virtual IReadOnlyList<string> OwnWords => [];
+
     /// <summary>True for kinds that may end in <c>when …</c>.</summary>
     public virtual bool TakesCondition => false;
 

@@ -16,6 +16,9 @@ public sealed record PartModel
 
     public IReadOnlyList<Link> Links { get; init; } = [];
     public CoilRule? Coil { get; init; }
+
+    /// <summary>Two windings on one core, or null.</summary>
+    public Coupling? Coupling { get; init; }
     public LoadRule? Load { get; init; }
     public IReadOnlyList<FaultMode> Faults { get; init; } = [];
 
@@ -51,7 +54,11 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     /// past <paramref name="LimitAmps"/> it gives that current and no more.
     /// </summary>
     public sealed record Source(string Name, string A, string B, double Emf, double Ohms, double TakingOhms, double LimitAmps, Condition? When)
-        : Link(Name, A, B, Ohms, Spread.Contact / 3);
+        : Link(Name, A, B, Ohms, Spread.Contact / 3)
+    {
+        /// <summary>Alternating volts as a phasor, besides the direct ones.</summary>
+        public System.Numerics.Complex Ac { get; init; }
+    }
 }
 
 /// <summary>What closes a contact.</summary>
@@ -79,4 +86,11 @@ public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, d
 }
 
 /// <summary>How a load shows that it works: share of rated current, or for starters share of rated volts across the motor.</summary>
-public sealed record LoadRule(int Link, double Rated, bool ByVolts, double WorksShare, double WeakShare);
+public sealed record LoadRule(int Link, double Rated, bool ByVolts, double WorksShare, double WeakShare)
+{
+    /// <summary>For a load of several elements, all of them; its share is their mean.</summary>
+    public IReadOnlyList<int> Links { get; init; } = [Link];
+}
+
+/// <summary>An ideal ratio between two winding links: volts of the primary over volts of the secondary.</summary>
+public sealed record Coupling(int Primary, int Secondary, double Ratio);

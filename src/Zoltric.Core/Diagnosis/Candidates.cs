@@ -49,7 +49,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var points = Points().ToList();
         foreach (var setup in Setups)
         {
-            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, null));
+            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, null, _circuit.VoltsFunction));
             foreach (var part in _circuit.Parts)
                 if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
         }

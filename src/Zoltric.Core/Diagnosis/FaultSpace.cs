@@ -102,10 +102,11 @@ public sealed class FaultSpace
     /// </summary>
     internal Predicted Quick(Test test, int suspect, int point)
     {
-        if (test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v) return Predict(test, suspect, point);
+        if (test.Probe is not Probe.Volts { Function: not VoltsFunction.LowImpedance } v) return Predict(test, suspect, point);
         var op = Run(test.Setup, suspect, point);
         var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
-        return new Predicted(op.Tied(p) && op.Tied(q) ? op.Volts(p) - op.Volts(q) : 0, 0, true, null, double.NaN, 0);
+        var volts = v.Function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude : op.Volts(p) - op.Volts(q);
+        return new Predicted(op.Tied(p) && op.Tied(q) ? volts : 0, 0, true, null, double.NaN, 0);
     }
 
     private static Predicted Predict(Test test, OperatingPoint op)
@@ -223,6 +224,7 @@ public sealed class FaultSpace
             FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
             FaultEffect.Seized => "|stuck",
             FaultEffect.Grounded => "|grounded",
+            FaultEffect.Short e => $"|low {e.First},{e.Last}",
             _ => "|other",
         };
 

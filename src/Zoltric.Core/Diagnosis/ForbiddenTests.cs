@@ -42,7 +42,7 @@ internal static class ForbiddenTests
         foreach (var tip in Tips(test).Distinct())
         {
             if (tip == circuit.ReferencePoint || done.Exists(r => ProvesDead(circuit, r, tip))) continue;
-            yield return new Test(off, new Probe.Volts(tip, null));
+            yield return new Test(off, new Probe.Volts(tip, null, circuit.VoltsFunction));
         }
     }
 

@@ -57,7 +57,7 @@ public static class LaneMarks
         if (findings.Function is not { } function || FunctionState.SetupFor(space.Circuit, function) is not { } setup) return [];
         var judge = new Judge(findings.Belief);
         var weights = findings.Belief.Weigh();
-        return findings.Lanes.Select(l => Mark(l, setup, findings, Proved(space, l, findings), t => judge.Expect(new Test(setup, new Probe.Volts(t, null)), weights))).ToList();
+        return findings.Lanes.Select(l => Mark(l, setup, findings, Proved(space, l, findings), t => judge.Expect(new Test(setup, new Probe.Volts(t, null, space.Circuit.VoltsFunction)), weights))).ToList();
     }
 
     /// <summary>Steps that a function seen to work has proved, for the current it drew.</summary>

@@ -110,6 +110,9 @@ public static class FaultCatalogue
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
                 return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
             case FaultEffect.Grounded: return (GroundOhms, true);
+            case FaultEffect.EmfScale e: return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
+            case FaultEffect.Short: return ([part.Model.Links.Sum(l => l.Ohms) * 0.02, part.Model.Links.Sum(l => l.Ohms) * 0.3], true);
+            case FaultEffect.Closed when mode.Value is not null: return ([mode.DefaultValue ?? 0.05], false);
             case FaultEffect.Emf e:
                 var emf = ((Link.Source)part.Model.Links[e.Link]).Emf;
                 return ([.. new[] { 0.1, 0.3, 0.5, 0.6, 0.7, 0.76, 0.82, 0.87, 0.91 }.Select(f => f * emf)], true);
@@ -135,7 +138,7 @@ public static class FaultCatalogue
         return machine.Circuit.Wires.Where(w =>
         {
             var node = op.WireNode(w, true);
-            return node < 0 || op.Ohms(node, -1) < 0.2 && Math.Abs(op.Volts(node)) < 0.05;
+            return node < 0 || op.Ohms(node, -1) < 0.2 && Math.Abs(op.Volts(node)) < 0.05 && op.AcVolts(node, -1).Magnitude < 0.05;
         }).Select(w => w.Id).ToHashSet();
     }
 

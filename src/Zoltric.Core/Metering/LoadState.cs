@@ -22,7 +22,7 @@ public static class LoadState
         var load = op.Circuit.Parts[part].Model.Load;
         if (load is null) return op.PulledIn(part) ? 1 : 0;
         if (op.Stuck(part)) return 0;
-        var amps = Math.Abs(op.LinkAmps(part, load.Link));
+        var amps = load.Links.Average(l => Math.Abs(op.LinkAmps(part, l)));
         if (!load.ByVolts) return amps / load.Rated;
         // Volts across an open winding turn nothing.
         return amps < 1e-6 ? 0 : Math.Abs(op.LinkVolts(part, load.Link)) / load.Rated;

@@ -43,11 +43,19 @@ public static class Meter
         var circuit = op.Circuit;
         switch (test.Probe)
         {
-            case Probe.Volts { Function: VoltsFunction.Ac }: return Shown.Number(0, Dimension.Volt);
             case Probe.Volts v:
-                return Volts(op, op.Node(v.P), v.Q is { } q ? op.Node(q) : -1,
-                    v.Function == VoltsFunction.LowImpedance ? LowImpedanceOhms : Defaults.VoltMeterOhms);
-            case Probe.Drop d: return Volts(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms);
+                {
+                    var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
+                    return v.Function switch
+                    {
+                        VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms),
+                        VoltsFunction.LowImpedance when circuit.Alternating => AcVolts(op, p, q, LowImpedanceOhms),
+                        VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms),
+                        _ => Volts(op, p, q, Defaults.VoltMeterOhms),
+                    };
+                }
+            case Probe.Drop d:
+                return (circuit.Alternating ? (Func<OperatingPoint, int, int, double, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms);
             case Probe.Ohms o: return Ohms(op, o.X, MostOhms);
             case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms);
             case Probe.Beep b:
@@ -98,10 +106,22 @@ public static class Meter
         };
     }
 
+    /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
+    private static Shown AcVolts(OperatingPoint op, int p, int q, double meterOhms)
+    {
+        var volts = op.AcVolts(p, q);
+        if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+        var y = op.Response(p, q, alternating: true);
+        var behind = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        var loading = meterOhms / (meterOhms + behind);
+        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with { Spread = Math.Sqrt(op.AlternatingVariance(y, volts)) * loading, FollowsSupply = true };
+    }
+
     private static Shown Ohms(OperatingPoint op, Across x, double most)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
         var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
+        live = Math.Max(live, Math.Max(op.AcVolts(p, q).Magnitude, Math.Max(op.AcVolts(p, -1).Magnitude, op.AcVolts(q, -1).Magnitude)));
         if (live > LiveVolts)
             return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
         if (p == q) return Shown.Number(0, Dimension.Ohm);
@@ -119,7 +139,14 @@ public static class Meter
             return Shown.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
         var (p, q) = (new Terminal(tag, through.First), new Terminal(tag, through.Second));
         var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
-        return Shown.Number((op.Volts(p) - op.Volts(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { FollowsSupply = true };
+        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { FollowsSupply = true };
+    }
+
+    /// <summary>Signed volts where all is direct, else the effective value.</summary>
+    private static double Across(OperatingPoint op, int p, int q)
+    {
+        var (direct, ac) = (op.Volts(p) - op.Volts(q), op.AcVolts(p, q).Magnitude);
+        return ac == 0 ? direct : Math.Sqrt(direct * direct + ac * ac);
     }
 
     private static Shown OwnAmps(OperatingPoint op, string tag)
@@ -127,7 +154,8 @@ public static class Meter
         var part = IndexOf(op.Circuit, tag);
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
-        return Shown.Number(-op.LinkAmps(part, 0), Dimension.Ampere) with { FollowsSupply = true };
+        var amps = op.LinkAmps(part, 0);
+        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with { FollowsSupply = true };
     }
 
     private static Shown Lamp(Machine machine, Setup setup, Probe.Lamp lamp, IReadOnlyList<Fault>? faults, MachineSpread? vary)
@@ -137,7 +165,7 @@ public static class Meter
         var ohms = volts / rated;
         var q = lamp.Q ?? machine.Circuit.ReferencePoint;
         var op = machine.Run(setup, faults, (lamp.P, q, ohms), vary: vary);
-        var share = Math.Abs(op.Volts(lamp.P) - op.Volts(q)) / ohms / rated;
+        var share = Math.Abs(Across(op, op.Node(lamp.P), op.Node(q))) / ohms / rated;
         return Shown.Word(share >= Defaults.LoadWorksShare ? "bright" : share >= Defaults.LoadWeakShare ? "dim" : "off");
     }
 }

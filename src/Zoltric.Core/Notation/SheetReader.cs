@@ -235,7 +235,8 @@ public static partial class SheetReader
                     default:
                         if (kind is PinRow && part.Pins == 0 && int.TryParse(a.Word.Text, CultureInfo.InvariantCulture, out var pins) && pins is > 0 and <= 400)
                             part = part with { Pins = pins };
-                        else if (QuantityText.LooksNumeric(a.Word.Text)) values.Add(PositionalValue(kind, a.Word, n));
+                        else if (kind.OwnWords.Contains(a.Word.Text)) words.Add(a.Word.Text);
+                        else if (QuantityText.LooksNumeric(a.Word.Text)) values.AddRange(PairOrValue(kind, a.Word, n));
                         else words.Add(BareWord(a.Word, n));
                         break;
                 }
@@ -255,6 +256,17 @@ public static partial class SheetReader
             ? word.Text
             : throw Names.Fail(line, word, $"A {kind.Word} takes no value {NotationTokenizer.Clip(word.Text)}.",
                 kind.TakesNamed.Count == 0 ? "no named values" : string.Join(", ", kind.TakesNamed.Keys), Spelling.DidYouMean(word.Text, kind.TakesNamed.Keys.Concat(AttributeWords)));
+
+        /// <summary><c>230V:24V</c> and <c>120/240V</c> are two values written as one.</summary>
+        private static IEnumerable<Quantity> PairOrValue(PartKind kind, Placed word, int line)
+        {
+            var at = word.Text.IndexOfAny([':', '/']);
+            if (at <= 0) return [PositionalValue(kind, word, line)];
+            var (first, second) = (word with { Text = word.Text[..at] }, new Placed(word.Text[(at + 1)..], word.Column + at + 1));
+            var b = PositionalValue(kind, second, line);
+            if (QuantityText.TryParse(first.Text, out var plain) && plain.Dimension == Dimension.None) return [new Quantity(plain.Value, b.Dimension), b];
+            return [PositionalValue(kind, first, line), b];
+        }
 
         private static Quantity PositionalValue(PartKind kind, Placed word, int line)
         {

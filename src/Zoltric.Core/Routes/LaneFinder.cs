@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
@@ -51,7 +52,9 @@ public static class LaneFinder
         public Lane? Lane(int part, int link)
         {
             var branch = _network.Layout.LinkBranches[part][link];
-            var amps = op.BranchAmps(branch);
+            var phase = op.BranchAcAmps(branch);
+            _along = phase.Magnitude > LeastAmps ? Complex.Conjugate(phase / phase.Magnitude) : Complex.Zero;
+            var amps = Flow(branch);
             if (Math.Abs(amps) < LeastAmps) return null;
             var (high, low) = amps > 0 ? (_network.A(branch), _network.B(branch)) : (_network.B(branch), _network.A(branch));
             var up = Follow(high, branch, upstream: true);
@@ -74,6 +77,11 @@ public static class LaneFinder
             return new Lane(p.Tag, p.Model.Links[link].Name, title, Math.Abs(amps), coil, road.Stations) { LoadEnds = ends };
         }
 
+        private Complex _along;
+
+        /// <summary>Amps from a branch's first point to its second; of alternating current the part in phase with the load's.</summary>
+        private double Flow(int branch) => _along == Complex.Zero ? op.BranchAmps(branch) : (op.BranchAcAmps(branch) * _along).Real;
+
         /// <summary>Steps from a node to a source along the largest current, nearest first; null when no source is met.</summary>
         private List<(Edge Edge, bool Reversed)>? Follow(int node, int from, bool upstream)
         {
@@ -88,7 +96,7 @@ public static class LaneFinder
                     if (b == last || _network.Branches[b].Owner == BranchOwner.Lead) continue;
                     var (a, c) = (_network.A(b), _network.B(b));
                     if (a == c || (a != node && c != node)) continue;
-                    var toB = op.BranchAmps(b);
+                    var toB = Flow(b);
                     // Amps that come into this node when looking upstream, that leave it when looking downstream.
                     var flow = (c == node) == upstream ? toB : -toB;
                     if (flow <= most) continue;

@@ -7,7 +7,7 @@ namespace Zoltric.Core.Solving;
 public sealed class FaultException(string message) : Exception(message);
 
 /// <summary>What becomes of one branch under a fault.</summary>
-internal enum BranchChange { Open, Series, SetOhms, Closed, Emf }
+internal enum BranchChange { Open, Series, SetOhms, Closed, Emf, Scale }
 
 internal readonly record struct ChangedBranch(int Branch, BranchChange Change, double Value);
 
@@ -125,6 +125,10 @@ internal sealed class FaultEffects(Layout layout)
             case FaultEffect.SetOhms e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value)); break;
             case FaultEffect.Closed e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0)); break;
             case FaultEffect.Emf e: set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value)); break;
+            case FaultEffect.EmfScale e:
+                for (var l = 0; l < part.Model.Links.Count; l++)
+                    if (part.Model.Links[l] is Link.Source) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Scale, value / e.NominalVolts));
+                break;
             case FaultEffect.Short e:
                 set.Joins.Add((layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value));
                 break;

@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -16,6 +17,8 @@ public sealed class Machine
     private readonly FaultEffects _effects;
     private readonly Dictionary<string, Network> _networks = [];
     private readonly (int Part, Link.Source Source, int Branch)[] _sources;
+    private readonly (int Primary, int Secondary, double Ratio)[] _couplings;
+    private readonly bool _alternating;
     private readonly (int Part, Link.Diode Diode, int Branch)[] _diodes;
     private readonly (int Part, Link.Fuse Fuse, int Branch)[] _fuses;
     private readonly (int Part, CoilRule Coil, int Branch)[] _coils;
@@ -28,6 +31,9 @@ public sealed class Machine
         _effects = new FaultEffects(_layout);
         var links = circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k]))).ToList();
         _sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
+        _alternating = Array.Exists(_sources, s => s.Source.Ac != Complex.Zero);
+        _couplings = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coupling)).Where(c => c.Coupling is not null)
+            .Select(c => (_layout.LinkBranches[c.Part][c.Coupling!.Primary], _layout.LinkBranches[c.Part][c.Coupling.Secondary], c.Coupling.Ratio)).ToArray();
         _diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         _fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
         _coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
@@ -142,7 +148,9 @@ public sealed class Machine
                 if (controls[i].Name == move.Control) state.Positions[i] = controls[i].IndexOf(move.Position);
         }
 
-        public OperatingPoint Result() => new(network, _volts, _g, _emf, _solver, faults, state);
+        public OperatingPoint Result() => new(network, _volts, _g, _emf, _solver, faults, state, _ac);
+
+        private AlternatingPart? _ac;
 
         public void Settle()
         {
@@ -166,7 +174,7 @@ public sealed class Machine
             foreach (var (p, fuse, branch) in machine._fuses)
             {
                 if (state.Blown.Contains(branch)) continue;
-                var i = Math.Max(Math.Abs(Amps(branch)), _strokes.GetValueOrDefault(branch));
+                var i = Math.Max(AllAmps(branch), _strokes.GetValueOrDefault(branch));
                 if (i / fuse.RatedAmps > ratio) (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
             }
             if (worst < 0) return false;
@@ -230,7 +238,7 @@ public sealed class Machine
         {
             if (state.PulledIn[c.Part]) return c.Coil.ReleaseMs;
             var pullIn = c.Coil.PullInVolts;
-            var volts = Math.Abs(V(network.A(c.Branch)) - V(network.B(c.Branch)));
+            var volts = AllVolts(c.Branch);
             double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
             return c.Coil.OperateMs * Rise(volts) / Rise(c.Coil.RatedVolts);
         }
@@ -239,8 +247,8 @@ public sealed class Machine
         private void NoteOverloads(Dictionary<int, double> overloads)
         {
             foreach (var (_, fuse, branch) in machine._fuses)
-                if (!state.Blown.Contains(branch) && Math.Abs(Amps(branch)) > Defaults.FuseBlowFactor * fuse.RatedAmps)
-                    overloads[branch] = Math.Max(overloads.GetValueOrDefault(branch), Math.Abs(Amps(branch)));
+                if (!state.Blown.Contains(branch) && AllAmps(branch) > Defaults.FuseBlowFactor * fuse.RatedAmps)
+                    overloads[branch] = Math.Max(overloads.GetValueOrDefault(branch), AllAmps(branch));
         }
 
         /// <summary>Overloads met while chattering. The current comes again at every stroke, so the fuse goes in the end.</summary>
@@ -250,7 +258,7 @@ public sealed class Machine
         {
             // An open winding has its volts and no pull.
             foreach (var change in faults.Changes) if (change.Branch == c.Branch && change.Change == BranchChange.Open) return false;
-            var volts = Math.Abs(V(network.A(c.Branch)) - V(network.B(c.Branch)));
+            var volts = AllVolts(c.Branch);
             var scale = vary?.Threshold(c.Part) ?? 1;
             var held = state.PulledIn[c.Part];
             var wants = held ? volts > c.Coil.DropOutVolts * scale : volts >= c.Coil.PullInVolts * scale;
@@ -261,6 +269,56 @@ public sealed class Machine
         private double V(int node) => node < 0 ? 0 : _volts[node];
 
         private double Amps(int branch) => _g[branch] * (V(network.A(branch)) - V(network.B(branch)) - _emf[branch]);
+
+        /// <summary>Effective volts across a branch, direct and alternating together.</summary>
+        private double AllVolts(int branch) => Effective(V(network.A(branch)) - V(network.B(branch)), _ac?.Across(network.A(branch), network.B(branch)) ?? 0);
+
+        /// <summary>Effective amps through a branch.</summary>
+        private double AllAmps(int branch) => Effective(Amps(branch), _ac?.Amps(branch) ?? 0);
+
+        private static double Effective(double direct, Complex alternating) =>
+            alternating == Complex.Zero ? Math.Abs(direct) : Math.Sqrt(direct * direct + alternating.Magnitude * alternating.Magnitude);
+
+        /// <summary>
+        /// The alternating part: everything here is resistance, so phasors are two real solutions on the same conductances. Windings are coupled
+        /// by their ratio; direct current only sees their copper.
+        /// </summary>
+        private AlternatingPart SolveAlternating()
+        {
+            var g = _g;
+            var solver = _solver;
+            var couplings = machine._couplings.Where(c => !network.Removed[c.Primary] && !network.Removed[c.Secondary])
+                .Select(c => (c.Primary, c.Secondary, c.Ratio, G: 1 / (1 / _g[c.Primary] + c.Ratio * c.Ratio / _g[c.Secondary]))).ToList();
+            if (couplings.Count > 0)
+            {
+                g = (double[])_g.Clone();
+                foreach (var c in couplings) g[c.Primary] = g[c.Secondary] = Network.IslandLeak;
+                solver = network.AlternatingSolver(g, _joins, couplings);
+            }
+            var emf = new Complex[g.Length];
+            var (re, im) = (new double[network.Size], new double[network.Size]);
+            foreach (var (_, source, branch) in machine._sources)
+            {
+                if (source.Ac == Complex.Zero || network.Removed[branch]) continue;
+                emf[branch] = AcOf(source, branch);
+                var amps = g[branch] * emf[branch];
+                Add(re, network.A(branch), amps.Real);
+                Add(re, network.B(branch), -amps.Real);
+                Add(im, network.A(branch), amps.Imaginary);
+                Add(im, network.B(branch), -amps.Imaginary);
+            }
+            solver.Solve(re);
+            solver.Solve(im);
+            return new AlternatingPart(network, re.Zip(im, (r, i) => new Complex(r, i)).ToArray(), g, emf, solver, couplings);
+        }
+
+        private Complex AcOf(Link.Source source, int branch)
+        {
+            var volts = Holds(source.When) ? source.Ac * (vary?.Emf ?? 1) : 0;
+            foreach (var change in faults.Changes)
+                if (change.Branch == branch) volts *= change.Change switch { BranchChange.Open => 0, BranchChange.Scale => change.Value, _ => 1 };
+            return volts;
+        }
 
         private void SolveInstant()
         {
@@ -350,6 +408,7 @@ public sealed class Machine
             }
             _solver.Solve(inject);
             _volts = inject;
+            if (machine._alternating) _ac = SolveAlternating();
         }
 
         private double EmfOf(Link.Source source, int branch)

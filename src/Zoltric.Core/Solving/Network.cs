@@ -119,9 +119,27 @@ internal sealed class Network
             foreach (var (branch, g) in changed) actual[branch] = g;
             solver = Factor(actual);
         }
+        return Joined(solver, joins);
+    }
+
+    private INodalSolver<double> Joined(INodalSolver<double> solver, IReadOnlyList<(int A, int B, double G)> joins)
+    {
         foreach (var (a, b, g) in joins)
             // Added conductance never cancels, so this cannot fail.
             if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, g)!;
+        return solver;
+    }
+
+    /// <summary>
+    /// A solver for alternating current: windings carry nothing of their own, each pair is one conductance across its primary volts less the
+    /// ratio times its secondary volts.
+    /// </summary>
+    /// <param name="g">Conductances as they are, S; windings as insulation.</param>
+    public INodalSolver<double> AlternatingSolver(double[] g, IReadOnlyList<(int A, int B, double G)> joins, IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings)
+    {
+        INodalSolver<double> solver = Joined(Factor(g), joins);
+        foreach (var (p, s, ratio, y) in couplings)
+            solver = UpdatedSolver<double>.TryMake(solver, Size, [(_a[p], 1), (_b[p], -1), (_a[s], -ratio), (_b[s], ratio)], y)!;
         return solver;
     }
 

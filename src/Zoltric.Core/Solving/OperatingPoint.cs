@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -15,9 +16,11 @@ public sealed class OperatingPoint
     private readonly INodalSolver<double> _solver;
     private readonly FaultSet _faults;
 
-    internal OperatingPoint(Network network, double[] volts, double[] g, double[] emf, INodalSolver<double> solver, FaultSet faults, MachineState state)
+    private readonly AlternatingPart? _ac;
+
+    internal OperatingPoint(Network network, double[] volts, double[] g, double[] emf, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac)
     {
-        (_network, _volts, _g, _emf, _solver, _faults, State) = (network, volts, g, emf, solver, faults, state);
+        (_network, _volts, _g, _emf, _solver, _faults, State, _ac) = (network, volts, g, emf, solver, faults, state, ac);
     }
 
     internal MachineState State { get; }
@@ -58,13 +61,17 @@ public sealed class OperatingPoint
     /// <summary>Volts at a terminal on the loom's side.</summary>
     public double Volts(Terminal t) => Volts(Node(t));
 
+    /// <summary>Alternating phasor between two nodes, V effective.</summary>
+    public Complex AcVolts(int p, int q) => _ac?.Across(p, q) ?? Complex.Zero;
+
     /// <summary>Unit current in at p and out at q: the potential it makes at every node, V per A.</summary>
-    internal double[] Response(int p, int q)
+    /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
+    internal double[] Response(int p, int q, bool alternating = false)
     {
         var y = new double[_volts.Length];
         if (p >= 0) y[p] += 1;
         if (q >= 0) y[q] -= 1;
-        _solver.Solve(y);
+        (alternating && _ac is not null ? _ac.Solver : _solver).Solve(y);
         return y;
     }
 
@@ -80,21 +87,29 @@ public sealed class OperatingPoint
     internal double BranchAmps(int branch) =>
         _g[branch] * (Volts(_network.A(branch)) - Volts(_network.B(branch)) - _emf[branch]);
 
-    /// <summary>Amps through a wire, from its first end to its second.</summary>
+    /// <summary>Phasor of the alternating current through a branch, A.</summary>
+    internal Complex BranchAcAmps(int branch) => _ac?.Amps(branch) ?? Complex.Zero;
+
+    /// <summary>Signed amps where only direct current flows, else the effective value of both.</summary>
+    private double AllAmps(int branch) => BranchAcAmps(branch) is var ac && ac == Complex.Zero ? BranchAmps(branch) : Math.Sqrt(Math.Pow(BranchAmps(branch), 2) + Math.Pow(ac.Magnitude, 2));
+
+    /// <summary>Amps through a wire, from its first end to its second; the effective value where alternating current flows.</summary>
     public double WireAmps(string id)
     {
-        for (var i = 0; i < Circuit.Wires.Count; i++) if (Circuit.Wires[i].Id == id) return BranchAmps(_network.Layout.WireBranches[i]);
+        for (var i = 0; i < Circuit.Wires.Count; i++) if (Circuit.Wires[i].Id == id) return AllAmps(_network.Layout.WireBranches[i]);
         throw new ArgumentException($"There is no wire {id}.", nameof(id));
     }
 
     /// <summary>Amps through one link of a part, by index.</summary>
-    public double LinkAmps(int part, int link) => BranchAmps(_network.Layout.LinkBranches[part][link]);
+    public double LinkAmps(int part, int link) => AllAmps(_network.Layout.LinkBranches[part][link]);
 
     /// <summary>Volts across one link of a part.</summary>
     public double LinkVolts(int part, int link)
     {
         var b = _network.Layout.LinkBranches[part][link];
-        return Volts(_network.A(b)) - Volts(_network.B(b));
+        var direct = Volts(_network.A(b)) - Volts(_network.B(b));
+        var ac = AcVolts(_network.A(b), _network.B(b));
+        return ac == Complex.Zero ? direct : Math.Sqrt(direct * direct + ac.Magnitude * ac.Magnitude);
     }
 
     /// <summary>True when a link conducts no more than insulation.</summary>
@@ -167,6 +182,25 @@ public sealed class OperatingPoint
             if (Math.Abs(change) < 1e-9) continue;
             // A fault's own value is weighed over its whole range, not spread about one guess.
             if (IsChanged(i)) continue;
+            var spread = SpreadOf(_network.Branches[i]);
+            variance += change * change * spread * spread;
+        }
+        return variance;
+    }
+
+    /// <summary>The same for an alternating reading, along its own phase.</summary>
+    internal double AlternatingVariance(double[] y, Complex reading)
+    {
+        if (_ac is null || reading == Complex.Zero) return 0;
+        var along = Complex.Conjugate(reading / reading.Magnitude);
+        var variance = 0.0;
+        for (var i = 0; i < _g.Length; i++)
+        {
+            var (a, b) = (_network.A(i), _network.B(i));
+            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
+            if (across == 0 || IsChanged(i)) continue;
+            var change = (_ac.Amps(i) * along).Real * across;
+            if (Math.Abs(change) < 1e-9) continue;
             var spread = SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }

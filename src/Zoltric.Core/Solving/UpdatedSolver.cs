@@ -12,28 +12,31 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     public const double Safe = 1e-8;
 
     private readonly INodalSolver<T> _inner;
-    private readonly int _a;
-    private readonly int _b;
+    private readonly (int Node, T Weight)[] _u;
     private readonly T[] _z;
     private readonly T _factor;
 
-    private UpdatedSolver(INodalSolver<T> inner, int a, int b, T[] z, T factor)
+    private UpdatedSolver(INodalSolver<T> inner, (int Node, T Weight)[] u, T[] z, T factor)
     {
-        (_inner, _a, _b, _z, _factor) = (inner, a, b, z, factor);
+        (_inner, _u, _z, _factor) = (inner, u, z, factor);
     }
 
     /// <summary>Null when the change would cancel: 1 + δ·z below <see cref="Safe"/>.</summary>
     /// <param name="a">Node, or -1 for the reference.</param>
     /// <param name="delta">Change of conductance, S.</param>
 #pragma warning disable CA1000 // the number type is always written out here
-    public static UpdatedSolver<T>? TryMake(INodalSolver<T> inner, int size, int a, int b, T delta)
+    public static UpdatedSolver<T>? TryMake(INodalSolver<T> inner, int size, int a, int b, T delta) => TryMake(inner, size, [(a, T.One), (b, -T.One)], delta);
+
+    /// <summary>The same for any vector u: a coupling of windings is one conductance across v_primary − ratio · v_secondary.</summary>
+    /// <param name="u">Node (or -1 for the reference) and weight.</param>
+    public static UpdatedSolver<T>? TryMake(INodalSolver<T> inner, int size, IEnumerable<(int Node, T Weight)> u, T delta)
     {
+        var free = u.Where(x => x.Node >= 0).ToArray();
         var z = new T[size];
-        if (a >= 0) z[a] = T.One;
-        if (b >= 0) z[b] = -T.One;
+        foreach (var (node, weight) in free) z[node] += weight;
         inner.Solve(z);
-        var denominator = T.One + delta * Across(z, a, b);
-        return double.CreateChecked(T.Abs(denominator)) < Safe ? null : new UpdatedSolver<T>(inner, a, b, z, delta / denominator);
+        var denominator = T.One + delta * Across(z, free);
+        return double.CreateChecked(T.Abs(denominator)) < Safe ? null : new UpdatedSolver<T>(inner, free, z, delta / denominator);
     }
 #pragma warning restore CA1000
 
@@ -41,9 +44,14 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     public void Solve(Span<T> b)
     {
         _inner.Solve(b);
-        var s = _factor * Across(b, _a, _b);
+        var s = _factor * Across(b, _u);
         for (var i = 0; i < b.Length; i++) b[i] -= s * _z[i];
     }
 
-    private static T Across(ReadOnlySpan<T> x, int a, int b) => (a >= 0 ? x[a] : T.Zero) - (b >= 0 ? x[b] : T.Zero);
+    private static T Across(ReadOnlySpan<T> x, (int Node, T Weight)[] u)
+    {
+        var sum = T.Zero;
+        foreach (var (node, weight) in u) sum += weight * x[node];
+        return sum;
+    }
 }

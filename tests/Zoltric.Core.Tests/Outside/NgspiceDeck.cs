@@ -260,4 +260,26 @@ internal sealed class NgspiceDeck
             dir.Delete(true);
         }
     }
+
+    /// <summary>Runs a deck written by hand and gives the values its print lines show.</summary>
+    public static Dictionary<string, double> Print(string deck)
+    {
+        var file = Path.GetTempFileName();
+        try
+        {
+            File.WriteAllText(file, deck);
+            using var process = Process.Start(new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true })
+                ?? throw new InvalidOperationException("ngspice did not start");
+            var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
+            var output = process.StandardOutput.ReadToEnd();
+            process.WaitForExit();
+            var values = output.Split('\n').Select(l => l.Split(" = ")).Where(p => p.Length == 2 && double.TryParse(p[1], CultureInfo.InvariantCulture, out _))
+                .ToDictionary(p => p[0].Trim(), p => double.Parse(p[1], CultureInfo.InvariantCulture));
+            return values.Count > 0 ? values : throw new InvalidOperationException($"ngspice printed nothing:\n{output}\n{error.Result}");
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
 }
