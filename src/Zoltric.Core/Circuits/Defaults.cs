@@ -16,6 +16,8 @@ public static class Defaults
     public const double PinOhms = 0.002;
     public const double StudOhms = 0.0001;
     public const double UnnamedWireOhms = 0.005;
+    public const double ModuleOhms = 200;
+    public const double DriverOhms = 0.050;
     public const double MainsOhms = 0.050;
     public const double DiodeVolts = 0.65;
     public const double DiodeOhms = 0.05;

@@ -27,6 +27,9 @@ public sealed record Part(string Tag, PartKind Kind)
     /// <summary><c>closed 1-2 when …</c> and <c>open 1-2 when …</c> lines, in order.</summary>
     public IReadOnlyList<ContactLine> Contacts { get; init; } = [];
 
+    /// <summary>Supply, input, output and sleeps lines of a module, in order.</summary>
+    public IReadOnlyList<ModuleLine> ModuleLines { get; init; } = [];
+
     /// <summary>When a charger gives, or null for always.</summary>
     public Condition? When { get; init; }
 
@@ -60,7 +63,7 @@ public sealed record Part(string Tag, PartKind Kind)
         && ReachMinutes.Equals(other.ReachMinutes) && Sealed == other.Sealed && Safety == other.Safety && Odds.Equals(other.Odds)
         && GoodOhms == other.GoodOhms && Hazards.SequenceEqual(other.Hazards) && Values.SequenceEqual(other.Values)
         && Named.OrderBy(n => n.Key).SequenceEqual(other.Named.OrderBy(n => n.Key)) && Words.SequenceEqual(other.Words)
-        && Contacts.SequenceEqual(other.Contacts) && When == other.When && Pins == other.Pins && NominalVolts.Equals(other.NominalVolts);
+        && Contacts.SequenceEqual(other.Contacts) && When == other.When && ModuleLines.SequenceEqual(other.ModuleLines) && Pins == other.Pins && NominalVolts.Equals(other.NominalVolts);
 
     public override int GetHashCode() => Tag.GetHashCode(StringComparison.Ordinal);
 }

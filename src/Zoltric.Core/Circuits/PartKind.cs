@@ -24,6 +24,9 @@ public abstract class PartKind
     /// <summary>Bare words with a meaning of their own, such as <c>3ph</c>, even when they look like a number.</summary>
     public virtual IReadOnlyList<string> OwnWords => [];
 
+    /// <summary>True for modules: supply, input, output and sleeps lines.</summary>
+    public virtual bool TakesModuleLines => false;
+
     /// <summary>True for kinds that may end in <c>when …</c>.</summary>
     public virtual bool TakesCondition => false;
 

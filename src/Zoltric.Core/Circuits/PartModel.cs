@@ -17,6 +17,9 @@ public sealed record PartModel
     public IReadOnlyList<Link> Links { get; init; } = [];
     public CoilRule? Coil { get; init; }
 
+    /// <summary>Inputs of a module.</summary>
+    public IReadOnlyList<InputRule> Inputs { get; init; } = [];
+
     /// <summary>Two windings on one core, or null.</summary>
     public Coupling? Coupling { get; init; }
     public LoadRule? Load { get; init; }
@@ -36,11 +39,19 @@ public sealed record PartModel
 public abstract record Link(string Name, string A, string B, double Ohms, double LogSpread)
 {
     /// <summary>A plain resistance: load, coil, pin.</summary>
-    public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread);
+    public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread)
+    {
+        /// <summary>Seconds of rest after which it takes <see cref="SleepOhms"/> instead.</summary>
+        public double SleepAfter { get; init; } = double.PositiveInfinity;
+        public double SleepOhms { get; init; }
+    }
 
     /// <summary>Closed while the rule says so, else <see cref="Defaults.OpenOhms"/>.</summary>
     public sealed record Contact(string Name, string A, string B, ClosedRule Rule)
-        : Link(Name, A, B, Defaults.ClosedContactOhms, Spread.Contact);
+        : Link(Name, A, B, Defaults.ClosedContactOhms, Spread.Contact)
+    {
+        public double ClosedOhms { get; init; } = Defaults.ClosedContactOhms;
+    }
 
     /// <summary>Opens for good once its settled current passes <see cref="Defaults.FuseBlowFactor"/> × rating.</summary>
     public sealed record Fuse(string Name, string A, string B, double RatedAmps, ClosedRule? Rule = null)
@@ -78,6 +89,9 @@ public abstract record ClosedRule
 /// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
 public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs)
 {
+    /// <summary>Links of which the highest volts decide; the coil itself for a relay.</summary>
+    public IReadOnlyList<int> Links { get; init; } = [Link];
+
     /// <summary>Seconds a timer waits before it pulls in.</summary>
     public double OnDelay { get; init; }
 
@@ -91,6 +105,9 @@ public sealed record LoadRule(int Link, double Rated, bool ByVolts, double Works
     /// <summary>For a load of several elements, all of them; its share is their mean.</summary>
     public IReadOnlyList<int> Links { get; init; } = [Link];
 }
+
+/// <summary>A module's input: on while the volts across its link are above (or below) the threshold.</summary>
+public sealed record InputRule(string Pin, int Link, bool Above, double Volts);
 
 /// <summary>An ideal ratio between two winding links: volts of the primary over volts of the secondary.</summary>
 public sealed record Coupling(int Primary, int Secondary, double Ratio);

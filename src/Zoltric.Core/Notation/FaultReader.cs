@@ -42,7 +42,8 @@ public static class FaultReader
         for (var i = 1; i < words.Length; i++)
         {
             // 30-87 and 1-2 look numeric but name a contact.
-            if (QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q)) (value, dimension) = (q.Value, q.Dimension);
+            // The pin after "output" is a name.
+            if (mode is not ["output"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q)) (value, dimension) = (q.Value, q.Dimension);
             else if (mode is ["shorts"] && toward is null) toward = names.Terminal(At(i), line).ToString();
             else mode.Add(words[i]);
         }

@@ -96,13 +96,14 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
         return at < 0 ? (text, "", false) : (text[..at], text[(at + 1)..], text[at] == ':');
     }
 
-    public Condition Bind(ConditionSyntax c, int line) => c switch
+    /// <param name="own">The module whose line it stands in: <c>powered</c> and <c>in7</c> are its own.</param>
+    public Condition Bind(ConditionSyntax c, int line, Part? own = null) => c switch
     {
         ConditionSyntax.Position p => BindPosition(p, line),
-        ConditionSyntax.Active a => BindActive(a, line),
-        ConditionSyntax.Not n => new Condition.Not(Bind(n.Inner, line)),
-        ConditionSyntax.And n => new Condition.And(Bind(n.Left, line), Bind(n.Right, line)),
-        ConditionSyntax.Or n => new Condition.Or(Bind(n.Left, line), Bind(n.Right, line)),
+        ConditionSyntax.Active a => BindActive(a, line, own),
+        ConditionSyntax.Not n => new Condition.Not(Bind(n.Inner, line, own)),
+        ConditionSyntax.And n => new Condition.And(Bind(n.Left, line, own), Bind(n.Right, line, own)),
+        ConditionSyntax.Or n => new Condition.Or(Bind(n.Left, line, own), Bind(n.Right, line, own)),
         _ => throw new InvalidOperationException("unknown condition"),
     };
 
@@ -112,8 +113,18 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
         return new Condition.Position(control.Name, Position(control, p.At, line));
     }
 
-    private Condition.Active BindActive(ConditionSyntax.Active a, int line)
+    private Condition.Active BindActive(ConditionSyntax.Active a, int line, Part? own)
     {
+        if (own is not null && a.Tag.Text == "powered") return new Condition.Active(own.Tag);
+        var text = own is not null && a.Tag.Text.StartsWith("in", StringComparison.Ordinal) && !parts.ContainsKey(a.Tag.Text) ? $"{own.Tag}.{a.Tag.Text}" : a.Tag.Text;
+        if (text.IndexOf(".in", StringComparison.Ordinal) is var dot and > 0)
+        {
+            var module = Part(a.Tag with { Text = text[..dot] }, line);
+            var pins = module.ModuleLines.OfType<ModuleLine.Input>().Select(i => i.Pin).ToList();
+            return pins.Contains(text[(dot + 3)..])
+                ? new Condition.Active(text)
+                : throw Fail(line, a.Tag, $"{module.Tag} has no input {text[(dot + 3)..]}.", pins.Count == 0 ? "an input line below it" : "one of " + string.Join(", ", pins.Select(p => "in" + p)), null);
+        }
         var part = Part(a.Tag, line);
         return part.Model.Coil is not null
             ? new Condition.Active(part.Tag)

@@ -13,6 +13,10 @@ internal abstract record Statement
     public sealed record Control(Placed Name, bool Given, IReadOnlyList<(Placed Position, bool Held)> Positions) : Statement;
     public sealed record Part(Placed Tag, Placed Kind, IReadOnlyList<AttributeSyntax> Attributes, IReadOnlyList<AttributeSyntax> Late, ConditionSyntax? When) : Statement;
     public sealed record Contact(bool Closed, Placed Pair, ConditionSyntax? When) : Statement;
+    public sealed record Supply(IReadOnlyList<Placed> Pins, Placed Ground, Placed? From) : Statement;
+    public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts) : Statement;
+    public sealed record Output(Placed Pin, Placed Level, Placed? Ohms, ConditionSyntax? When) : Statement;
+    public sealed record Sleeps(Placed After, Placed Amps) : Statement;
     public sealed record Path(HopSyntax First, IReadOnlyList<(Placed Join, bool Metal, string? Wire, HopSyntax Hop)> Rest) : Statement;
     public sealed record Function(Placed Name, IReadOnlyList<Placed> Words, ConditionSyntax? When, IReadOnlyList<Placed> After) : Statement;
     public sealed record Interlock(ConditionSyntax When, Placed Stops) : Statement;
@@ -88,6 +92,35 @@ internal static class SheetGrammar
         from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
         select (Statement)new Statement.Contact(closed, pair, condition);
 
+    private static readonly TokenListParser<Token, Statement> Supply =
+        from pins in Grammar.Name.Named("a pin").ManyDelimitedBy(Grammar.Symbol(Token.Comma))
+        from word in Grammar.Keyword("ground")
+        from ground in Grammar.Name.Named("the ground pin")
+        from volts in Grammar.Keyword("from").IgnoreThen(Grammar.Symbol(Token.Equal)).IgnoreThen(Grammar.Value).Maybe()
+        where pins.Length > 0
+        select (Statement)new Statement.Supply(pins, ground, volts);
+
+    private static readonly TokenListParser<Token, Statement> Input =
+        from pin in Grammar.Name.Named("a pin")
+        from level in Grammar.Keyword("high").Or(Grammar.Keyword("low"))
+        from sign in Grammar.Symbol(Token.Greater).Or(Grammar.Symbol(Token.Less)).Named("“>” or “<”")
+        from volts in Grammar.Value.Named("volts")
+        select (Statement)new Statement.Input(pin, level, sign.Text == ">", volts);
+
+    private static readonly TokenListParser<Token, Statement> Output =
+        from pin in Grammar.Name.Named("a pin")
+        from level in Grammar.Keyword("high").Or(Grammar.Keyword("low"))
+        from ohms in Grammar.Value.Maybe()
+        from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
+        select (Statement)new Statement.Output(pin, level, ohms, condition);
+
+    private static readonly TokenListParser<Token, Statement> Sleeps =
+        from word in Grammar.Keyword("after")
+        from after in Grammar.Value.Named("a time")
+        from at in Grammar.Keyword("at")
+        from amps in Grammar.Value.Named("amps")
+        select (Statement)new Statement.Sleeps(after, amps);
+
     private static readonly TokenListParser<Token, HopSyntax> Hop =
         from name in Grammar.AnyWord.Named("a tag, terminal or pin")
         from way in Grammar.Symbol(Token.Greater).IgnoreThen(Grammar.AnyWord.Named("the terminal it leaves at")).Maybe()
@@ -151,5 +184,9 @@ internal static class SheetGrammar
     {
         ["closed"] = Contact(true),
         ["open"] = Contact(false),
+        ["supply"] = Supply,
+        ["input"] = Input,
+        ["output"] = Output,
+        ["sleeps"] = Sleeps,
     };
 }

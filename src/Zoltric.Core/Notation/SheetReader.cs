@@ -310,10 +310,21 @@ public static partial class SheetReader
             }
             if (line.Below.Count == 0) return;
             var contacts = new List<ContactLine>();
-            foreach (var (number, statement, _) in line.Below)
+            var moduleLines = new List<ModuleLine>();
+            // Outputs name inputs, so a module first learns its pins.
+            if (part.Kind.TakesModuleLines)
+            {
+                foreach (var (number, statement, _) in line.Below.Where(b => b.Statement is not Statement.Output)) Guard(() => moduleLines.Add(BindModuleLine(part, statement, number)));
+                _parts[part.Tag] = part = part with { ModuleLines = [.. moduleLines] };
+                foreach (var (number, statement, _) in line.Below.Where(b => b.Statement is Statement.Output)) Guard(() => moduleLines.Add(BindModuleLine(part, statement, number)));
+                _parts[part.Tag] = part with { ModuleLines = moduleLines };
+                return;
+            }
+            foreach (var (number, statement, text) in line.Below)
                 Guard(() =>
                 {
-                    var c = (Statement.Contact)statement;
+                    if (statement is not Statement.Contact c)
+                        throw new NotationException(new Problem(Severity.Error, number, 1, $"Only a module has such a line; {part.Tag} is a {part.Kind.Word}.", text.Trim(), "closed or open", null));
                     if (!part.Kind.TakesContactLines)
                         throw Names.Fail(number, c.Pair, $"A {part.Kind.Word} has no contacts of its own to state.", "a switch, button, thermostat, limit, breaker or isolator", null);
                     var dash = c.Pair.Text.IndexOf('-', StringComparison.Ordinal);
@@ -325,6 +336,16 @@ public static partial class SheetReader
                 });
             _parts[part.Tag] = part with { Contacts = contacts };
         }
+
+        private ModuleLine BindModuleLine(Part part, Statement statement, int line) => statement switch
+        {
+            Statement.Supply s => new ModuleLine.Supply([.. s.Pins.Select(p => p.Text)], s.Ground.Text, s.From is { } v ? Quantity(v, line, Dimension.Volt).Value : null),
+            Statement.Input i => new ModuleLine.Input(i.Pin.Text, i.Above, Quantity(i.Volts, line, Dimension.Volt).Value),
+            Statement.Output o => new ModuleLine.Output(o.Pin.Text, o.Level.Text == "high", o.Ohms is { } r ? Quantity(r, line, Dimension.Ohm).Value : null,
+                o.When is null ? null : _names.Bind(o.When, line, part)),
+            Statement.Sleeps s => new ModuleLine.Sleeps(Quantity(s.After, line, Dimension.Second).Value, Quantity(s.Amps, line, Dimension.Ampere).Value),
+            _ => throw new NotationException(new Problem(Severity.Error, line, 1, "A module has supply, input, output and sleeps lines.", null, "supply 1 ground 2")),
+        };
 
         private PathRoute AddPath(Line line, Statement.Path s, List<Bond> bonds)
         {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using System.Text.RegularExpressions;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Notation;
@@ -22,6 +23,7 @@ public static class SheetWriter
         foreach (var part in c.Parts)
         {
             s.Append(Part(part)).Append('\n');
+            foreach (var line in part.ModuleLines) s.Append("  ").Append(ModuleText(part, line)).Append('\n');
             foreach (var line in part.Contacts)
                 s.Append(CultureInfo.InvariantCulture, $"  {(line.Closed ? "closed" : "open")} {line.A}-{line.B}{(line.When is null ? "" : $" when {line.When}")}\n");
         }
@@ -58,6 +60,17 @@ public static class SheetWriter
         if (p.When is not null) s.Append(CultureInfo.InvariantCulture, $" when {p.When}");
         return s.ToString();
     }
+
+    private static string ModuleText(Part part, ModuleLine line) => line switch
+    {
+        ModuleLine.Supply s => $"supply {string.Join(",", s.Pins)} ground {s.Ground}{(s.FromVolts is { } v ? $" from={Number(v)}V" : "")}",
+        ModuleLine.Input i => $"input {i.Pin} {(i.Above ? "high>" : "low<")}{Number(i.Volts)}V",
+        // Bare words inside a module's own line.
+        ModuleLine.Output o => $"output {o.Pin} {(o.High ? "high" : "low")}{(o.Ohms is { } r ? $" {Number(r)}ohm" : "")}"
+            + (o.When is null ? "" : $" when {Regex.Replace(o.When.ToString()!.Replace(part.Tag + ".in", "in", StringComparison.Ordinal), $"\\b{part.Tag}\\b", "powered")}"),
+        ModuleLine.Sleeps s => $"sleeps after {Number(s.AfterSeconds)}s at {Number(s.Amps)}A",
+        _ => "",
+    };
 
     private static string Path(Circuit c, PathRoute path)
     {

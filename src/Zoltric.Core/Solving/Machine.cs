@@ -21,7 +21,10 @@ public sealed class Machine
     private readonly bool _alternating;
     private readonly (int Part, Link.Diode Diode, int Branch)[] _diodes;
     private readonly (int Part, Link.Fuse Fuse, int Branch)[] _fuses;
-    private readonly (int Part, CoilRule Coil, int Branch)[] _coils;
+    private readonly Mover[] _coils;
+
+    /// <summary>What changes contacts in its own time: a coil, a module's supply (input -1) or one of its inputs.</summary>
+    private sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches, bool Inverted);
 
     public Machine(Circuit circuit)
     {
@@ -37,7 +40,9 @@ public sealed class Machine
         _diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         _fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
         _coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
-            .Select(c => (c.Part, c.Coil!, _layout.LinkBranches[c.Part][c.Coil!.Link])).ToArray();
+            .Select(c => new Mover(c.Part, -1, c.Coil!, [.. c.Coil!.Links.Select(l => _layout.LinkBranches[c.Part][l])], false))
+            .Concat(circuit.Parts.SelectMany((p, i) => p.Model.Inputs.Select((input, k) => new Mover(i, k,
+                new CoilRule(input.Link, input.Volts, input.Volts, input.Volts, 1, 1), [_layout.LinkBranches[i][input.Link]], !input.Above)))).ToArray();
     }
 
     public Circuit Circuit { get; }
@@ -166,6 +171,8 @@ public sealed class Machine
                 Settle();
             }
             state.Elapsed = 0;
+            state.Waited = seconds;
+            Settle();
         }
 
         private bool BlowWorstFuse()
@@ -202,13 +209,13 @@ public sealed class Machine
                 var soonest = double.PositiveInfinity;
                 for (var i = 0; i < coils.Length; i++)
                 {
-                    if (Wants(coils[i]) == state.PulledIn[coils[i].Part]) { left[i] = double.NaN; continue; }
+                    if (Wants(coils[i]) == Held(coils[i])) { left[i] = double.NaN; continue; }
                     if (double.IsNaN(left[i])) left[i] = 1;
                     takes[i] = MovementMs(coils[i]);
                     soonest = Math.Min(soonest, left[i] * takes[i]);
                 }
                 if (double.IsPositiveInfinity(soonest)) return;
-                var key = string.Join(';', coils.Select((c, i) => $"{(state.PulledIn[c.Part] ? 1 : 0)}{left[i]:0.###}"));
+                var key = string.Join(';', coils.Select((c, i) => $"{(Held(c) ? 1 : 0)}{left[i]:0.###}"));
                 if (seen.TryGetValue(key, out var since))
                 {
                     foreach (var c in moved.Skip(since)) state.Chatters[c] = true;
@@ -222,10 +229,8 @@ public sealed class Machine
                     left[i] -= soonest / takes[i];
                     if (left[i] > 1e-9) continue;
                     left[i] = double.NaN;
-                    var part = coils[i].Part;
-                    state.PulledIn[part] = !state.PulledIn[part];
-                    if (state.PulledIn[part]) state.HasClicked[part] = true;
-                    moved.Add(part);
+                    Turn(coils[i]);
+                    moved.Add(coils[i].Part);
                 }
             }
         }
@@ -234,11 +239,11 @@ public sealed class Machine
         /// Milliseconds a coil takes at the volts it has: the flux rises as 1 − exp(−t/τ), so a coil barely above its pull-in is slow. At rated
         /// volts it is the stated operate time.
         /// </summary>
-        private double MovementMs((int Part, CoilRule Coil, int Branch) c)
+        private double MovementMs(Mover c)
         {
-            if (state.PulledIn[c.Part]) return c.Coil.ReleaseMs;
+            if (c.Input >= 0 || Held(c)) return c.Coil.ReleaseMs;
             var pullIn = c.Coil.PullInVolts;
-            var volts = AllVolts(c.Branch);
+            var volts = MostVolts(c);
             double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
             return c.Coil.OperateMs * Rise(volts) / Rise(c.Coil.RatedVolts);
         }
@@ -254,13 +259,34 @@ public sealed class Machine
         /// <summary>Overloads met while chattering. The current comes again at every stroke, so the fuse goes in the end.</summary>
         private Dictionary<int, double> _strokes = [];
 
-        private bool Wants((int Part, CoilRule Coil, int Branch) c)
+        private bool Held(Mover c) => c.Input < 0 ? state.PulledIn[c.Part] : state.InputsOn.Contains((c.Part, c.Input));
+
+        private void Turn(Mover c)
+        {
+            if (c.Input >= 0)
+            {
+                if (!state.InputsOn.Remove((c.Part, c.Input))) state.InputsOn.Add((c.Part, c.Input));
+                return;
+            }
+            state.PulledIn[c.Part] = !state.PulledIn[c.Part];
+            if (state.PulledIn[c.Part]) state.HasClicked[c.Part] = true;
+        }
+
+        private double MostVolts(Mover c)
+        {
+            var most = 0.0;
+            foreach (var b in c.Branches) most = Math.Max(most, AllVolts(b));
+            return most;
+        }
+
+        private bool Wants(Mover c)
         {
             // An open winding has its volts and no pull.
-            foreach (var change in faults.Changes) if (change.Branch == c.Branch && change.Change == BranchChange.Open) return false;
-            var volts = AllVolts(c.Branch);
+            foreach (var change in faults.Changes) if (change.Branch == c.Branches[0] && change.Change == BranchChange.Open) return false;
+            var volts = MostVolts(c);
+            if (c.Input >= 0) return volts > c.Coil.PullInVolts != c.Inverted;
             var scale = vary?.Threshold(c.Part) ?? 1;
-            var held = state.PulledIn[c.Part];
+            var held = Held(c);
             var wants = held ? volts > c.Coil.DropOutVolts * scale : volts >= c.Coil.PullInVolts * scale;
             // A timer stays as it is until its time is up.
             return wants != held && state.Elapsed < (wants ? c.Coil.OnDelay : c.Coil.OffDelay) ? held : wants;
@@ -439,8 +465,8 @@ public sealed class Machine
             var link = machine.Circuit.Parts[spec.Part].Model.Links[spec.Index];
             return link switch
             {
-                Link.Resistance r => 1 / r.Ohms,
-                Link.Contact c => Closed(c.Rule, spec.Part) ? 1 / c.Ohms : 1 / Defaults.OpenOhms,
+                Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
+                Link.Contact c => Closed(c.Rule, spec.Part) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
                 Link.Fuse f => !state.Blown.Contains(branch) && (f.Rule is null || Closed(f.Rule, spec.Part)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
                 Link.Diode d => state.Sources.GetValueOrDefault(branch) == SourceMode.Conducting ? 1 / d.Ohms : 1 / Defaults.OpenOhms,
                 Link.Source { When: { } when } when !Holds(when) => 1 / Defaults.OpenOhms,
@@ -485,12 +511,7 @@ public sealed class Machine
             return "";
         }
 
-        private bool Active(string tag)
-        {
-            var parts = machine.Circuit.Parts;
-            for (var i = 0; i < parts.Count; i++) if (parts[i].Tag == tag) return state.PulledIn[i];
-            return false;
-        }
+        private bool Active(string name) => state.Active(machine.Circuit, name);
     }
 }
 

@@ -9,6 +9,12 @@ internal sealed class MachineState
     public required int[] Positions { get; init; }
     public required bool[] PulledIn { get; init; }
 
+    /// <summary>Module inputs that are on, by part and input.</summary>
+    public required HashSet<(int Part, int Input)> InputsOn { get; init; }
+
+    /// <summary>Seconds waited in the end; modules fall asleep by it.</summary>
+    public double Waited { get; set; }
+
     /// <summary>By branch of the layout.</summary>
     public required HashSet<int> Blown { get; init; }
     public required Dictionary<int, SourceMode> Sources { get; init; }
@@ -29,10 +35,26 @@ internal sealed class MachineState
     {
         Positions = [.. c.Controls.Select(k => k.Rest)],
         PulledIn = new bool[c.Parts.Count],
+        InputsOn = [],
         Blown = [],
         Sources = [],
         HasClicked = new bool[c.Parts.Count],
         Chatters = new bool[c.Parts.Count],
         BlownAt = [],
     };
+
+    /// <summary>Whether a coil is pulled in, a module powered, or with <c>TAG.inN</c> an input on.</summary>
+    public bool Active(Circuits.Circuit c, string name)
+    {
+        var dot = name.IndexOf(".in", StringComparison.Ordinal);
+        var tag = dot < 0 ? name : name[..dot];
+        for (var i = 0; i < c.Parts.Count; i++)
+        {
+            if (c.Parts[i].Tag != tag) continue;
+            if (dot < 0) return PulledIn[i];
+            var inputs = c.Parts[i].Model.Inputs;
+            for (var k = 0; k < inputs.Count; k++) if (inputs[k].Pin == name[(dot + 3)..]) return InputsOn.Contains((i, k));
+        }
+        return false;
+    }
 }

@@ -39,6 +39,7 @@ public sealed class OperatingPoint
             hash.Add(State.HasClicked[i]);
             hash.Add(State.Chatters[i]);
         }
+        foreach (var input in State.InputsOn.Order()) hash.Add(input);
         foreach (var b in State.Blown.Order()) hash.Add(b);
         foreach (var (b, mode) in State.Sources.OrderBy(x => x.Key)) hash.Add((b, mode));
         var key = hash.ToHashCode();
@@ -139,8 +140,7 @@ public sealed class OperatingPoint
 
     private bool Active(string tag)
     {
-        for (var i = 0; i < Circuit.Parts.Count; i++) if (Circuit.Parts[i].Tag == tag) return State.PulledIn[i];
-        return false;
+        return State.Active(Circuit, tag);
     }
 
     private bool[]? _tied;

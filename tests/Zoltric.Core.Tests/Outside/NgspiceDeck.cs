@@ -27,7 +27,12 @@ internal sealed class NgspiceDeck
     {
         var deck = new NgspiceDeck(c);
         deck.Write(steps, fault);
-        return deck.Run((steps.Count + 1) * StepSeconds);
+        var seconds = (steps.Count + 1) * StepSeconds;
+        // A diode that is thrown over by a switch can be more than one integration step can take; then ngspice is asked again with other means.
+        return deck.Run(seconds, ".options reltol=1e-6 abstol=1e-12 vntol=1e-7 gmin=1e-18 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear")
+            ?? deck.Run(seconds, ".options reltol=1e-5 abstol=1e-10 vntol=1e-6 gmin=1e-15 itl1=500 itl4=500 trtol=7 method=trap")
+            ?? deck.Run(seconds, ".options reltol=1e-5 abstol=1e-9 vntol=1e-6 gmin=1e-12 itl1=500 itl4=1000 trtol=7 method=gear cshunt=1e-12")
+            ?? throw new InvalidOperationException($"ngspice gave no data:\n{deck._said}\n{deck._s}");
     }
 
     private static string I(FormattableString f) => FormattableString.Invariant(f);
@@ -78,7 +83,6 @@ internal sealed class NgspiceDeck
         if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), "0", fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
         foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0")) R(n, "0", 1e15);
-        _s.AppendLine(".options reltol=1e-6 abstol=1e-12 vntol=1e-7 gmin=1e-18 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear");
     }
 
     private string WireEnd(Wire w, bool start)
@@ -148,6 +152,13 @@ internal sealed class NgspiceDeck
                     break;
                 case Link.Source s: Source(p, s, a, b, effect is FaultEffect.Emf ? fault!.Value!.Value : s.Emf, set ?? s.Ohms); break;
                 case Link.Fuse f: Fuse(p, f, a, b, positions); break;
+                case Link.Diode d:
+                    // A junction with a knee of a few millivolts: exp(v / 1.3 mV) crosses one ampere at 0.06 V; a source makes up the rest.
+                    _s.AppendLine(I($"Vd{p.Tag} {a} d{p.Tag} {d.Volts - 0.06:R}"));
+                    _s.AppendLine(I($"D{p.Tag} d{p.Tag} {b} dm{p.Tag}"));
+                    _s.AppendLine(I($".model dm{p.Tag} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={d.Ohms:R})"));
+                    R(a, b, 1e9);
+                    break;
                 case Link.Contact { Rule: ClosedRule.ByCoil by } c: CoilContact(p, c, by.PulledIn, a, b); break;
                 case Link.Contact c: Control(c.Rule, a, b, c.Ohms, positions); break;
             }
@@ -226,29 +237,36 @@ internal sealed class NgspiceDeck
         _s.AppendLine(I($".model swc{_n} sw vt=0.5 vh=0.1 ron={ohms:R} roff=1e9"));
     }
 
-    private Dictionary<string, (double Volts, double Moved)> Run(double seconds)
+    private string _said = "";
+
+    private Dictionary<string, (double Volts, double Moved)>? Run(double seconds, string options)
     {
         var dir = Directory.CreateTempSubdirectory("zoltric-spice");
         try
         {
             var nodes = _terminals.Select(Node).Distinct().Where(n => n != "0").ToList();
             var data = Path.Combine(dir.FullName, "out.txt");
-            _s.AppendLine(".control");
-            _s.AppendLine("set wr_singlescale");
-            _s.AppendLine("save " + string.Join(' ', nodes.Select(n => $"v({n})")));
-            _s.AppendLine(I($"tran 5m {seconds:R} {seconds - 0.2:R} 10m"));
-            _s.AppendLine($"wrdata {data} {string.Join(' ', nodes.Select(n => $"v({n})"))}");
-            _s.AppendLine("quit 0");
-            _s.AppendLine(".endc");
-            _s.AppendLine(".end");
+            var control = new StringBuilder(options).AppendLine();
+            control.AppendLine(".control");
+            control.AppendLine("set wr_singlescale");
+            control.AppendLine("save " + string.Join(' ', nodes.Select(n => $"v({n})")));
+            control.AppendLine(I($"tran 5m {seconds:R} {seconds - 0.2:R} 10m"));
+            control.AppendLine($"wrdata {data} {string.Join(' ', nodes.Select(n => $"v({n})"))}");
+            control.AppendLine("quit 0");
+            control.AppendLine(".endc");
+            control.AppendLine(".end");
             var file = Path.Combine(dir.FullName, "deck.cir");
-            File.WriteAllText(file, _s.ToString());
+            File.WriteAllText(file, _s.ToString() + control);
             var info = new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true };
             using var process = Process.Start(info) ?? throw new InvalidOperationException("ngspice did not start");
             var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
             var output = process.StandardOutput.ReadToEnd();
             process.WaitForExit();
-            if (!File.Exists(data)) throw new InvalidOperationException($"ngspice gave no data:\n{output}\n{error.Result}\n{_s}");
+            if (!File.Exists(data))
+            {
+                _said = $"{output}\n{error.Result}";
+                return null;
+            }
             var rows = File.ReadLines(data).Select(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries)
                 .Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray()).ToList();
             var volts = nodes.Select((n, i) => (n, v: (rows[^1][i + 1], rows.Max(r => r[i + 1]) - rows.Min(r => r[i + 1])))).ToDictionary(x => x.n, x => x.v);

@@ -11,6 +11,45 @@ public class NgspiceTests(ITestOutputHelper output)
 {
     public static TheoryData<string> Sheets => [.. DemoSheets.All];
 
+    private const int FirstSeed = 4200;
+
+    /// <summary>200 random circuits in three states each: 0.1 % or 1 mV, 30 mV where a diode carries.</summary>
+    [Fact]
+    public void Every_voltage_of_random_circuits_agrees_with_ngspice()
+    {
+        var (circuits, states, voltages, chatters) = (0, 0, 0, 0);
+        var wrong = new List<string>();
+        var gate = new Lock();
+        Parallel.For(FirstSeed, FirstSeed + 200, seed =>
+        {
+            var circuit = DemoSheets.Read(RandomCircuits.Sheet(seed));
+            var machine = new Machine(circuit);
+            foreach (var text in new[] { "", "a=ON", "a=ON, b=ON" })
+            {
+                var setup = Core.Notation.ReadingReader.ReadSetup(circuit, text).Value!;
+                var op = machine.Run(setup);
+                if (op.Chattering.Count > 0) { Interlocked.Increment(ref chatters); continue; }
+                var limit = circuit.Parts.Any(p => p.Kind is Core.Circuits.Kinds.Diode) ? 0.030 : 1e-3;
+                foreach (var (terminal, (volts, moved)) in NgspiceDeck.Volts(circuit, setup.Steps, null))
+                {
+                    var at = terminal.IndexOfAny(['.', ':']);
+                    var t = at < 0 ? new Terminal(terminal, "") : new Terminal(terminal[..at], terminal[(at + 1)..], terminal[at] == ':');
+                    lock (gate)
+                    {
+                        voltages++;
+                        if (Math.Abs(op.Volts(t) - volts) > Math.Max(limit, 1e-3 * Math.Abs(volts)) && !wrong.Exists(w => w.StartsWith($"seed {seed} ", StringComparison.Ordinal)))
+                            wrong.Add(string.Create(CultureInfo.InvariantCulture, $"seed {seed} [{text}] V {terminal}: {op.Volts(t):R} here, {volts:R} in ngspice (moved {moved:0.###})"));
+                    }
+                }
+                Interlocked.Increment(ref states);
+            }
+            Interlocked.Increment(ref circuits);
+        });
+        output.WriteLine($"{circuits} circuits from seed {FirstSeed}, {states} states, {voltages} voltages, {chatters} states that chatter");
+        wrong.ShouldBeEmpty();
+        states.ShouldBeGreaterThan(500);
+    }
+
     [Theory, MemberData(nameof(Sheets))]
     public void Every_voltage_agrees_with_ngspice_healthy_and_under_every_single_fault(string sheet)
     {

@@ -1,0 +1,58 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when not
+/// said; inputs switch at their threshold and take no current; outputs join the first supply pin or the ground through 50 mΩ while their
+/// condition holds (<c>powered</c> when none is stated).
+/// </summary>
+public sealed class Module : PartKind
+{
+    public override string Word => "module";
+    public override bool TakesModuleLines => true;
+
+    private const double PoweredShare = 0.75;
+
+    /// <summary>A module lets go a little below where it comes up; common practice, no source.</summary>
+    private const double Hysteresis = 0.95;
+
+    public override PartModel Describe(Part part)
+    {
+        var supplies = part.ModuleLines.OfType<ModuleLine.Supply>().ToList();
+        var (plus, ground) = supplies.Count > 0 ? (supplies[0].Pins[0], supplies[0].Ground) : ("+", "-");
+        var sleep = part.ModuleLines.OfType<ModuleLine.Sleeps>().FirstOrDefault();
+        var links = new List<Link>();
+        var modes = new List<FaultMode>();
+        foreach (var s in supplies)
+            foreach (var pin in s.Pins)
+                links.Add(new Link.Resistance($"{pin}-{s.Ground}", pin, s.Ground, Defaults.ModuleOhms, Spread.Load)
+                {
+                    SleepAfter = sleep?.AfterSeconds ?? double.PositiveInfinity,
+                    // The sleeping current is that of the whole module, shared among its supply pins.
+                    SleepOhms = sleep is null ? Defaults.ModuleOhms : part.NominalVolts / sleep.Amps * supplies.Sum(x => x.Pins.Count),
+                });
+        if (links.Count == 0) links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
+        var from = supplies.Select(s => s.FromVolts).FirstOrDefault(v => v is not null) ?? PoweredShare * part.NominalVolts;
+        var coil = new CoilRule(0, part.NominalVolts, from, Hysteresis * from, 1, 1) { Links = [.. Enumerable.Range(0, links.Count)] };
+        var inputs = new List<InputRule>();
+        foreach (var input in part.ModuleLines.OfType<ModuleLine.Input>())
+        {
+            inputs.Add(new InputRule(input.Pin, links.Count, input.Above, input.Volts));
+            links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.OpenOhms, Spread.None));
+        }
+        var outputs = new List<int>();
+        foreach (var output in part.ModuleLines.OfType<ModuleLine.Output>())
+        {
+            var i = links.Count;
+            outputs.Add(i);
+            // An unpowered module drives nothing, whatever else its condition says.
+            Condition powered = new Condition.Active(part.Tag);
+            var when = output.When is null || output.When == powered ? powered : new Condition.And(powered, output.When);
+            var (a, b) = output.High ? (plus, output.Pin) : (output.Pin, ground);
+            links.Add(new Link.Contact($"output {output.Pin}", a, b, new ClosedRule.ByControls([when], [])) { ClosedOhms = output.Ohms ?? Defaults.DriverOhms });
+            modes.Add(new($"output {output.Pin} dead", new FaultEffect.Open(i), 1));
+            modes.Add(new($"output {output.Pin} stuck-on", new FaultEffect.Closed(i), 0.5));
+        }
+        modes.Insert(0, new("dead", new FaultEffect.Open([0, .. outputs]), 1));
+        return new PartModel { Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()], Links = links, Coil = coil, Inputs = inputs, Faults = modes };
+    }
+}
