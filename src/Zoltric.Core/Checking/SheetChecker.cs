@@ -58,7 +58,7 @@ public static class SheetChecker
             foreach (var end in new[] { link.A, link.B }.Where(part.Model.Terminals.Contains))
             {
                 var t = new Terminal(part.Tag, end);
-                if (!graph.Reach(t, crossed => crossed.Part?.Tag != part.Tag).Any(x => circuit.FindPart(x.Tag) is { Kind.IsSource: true }))
+                if (!graph.Reach(t, crossed => crossed.Part?.Tag != part.Tag).Any(x => circuit.FindPart(x.Tag) is { Kind.IsSource: true } or { Model.Coupling: not null }))
                     yield return where.Part(Severity.Error, part.Tag, $"{part.Spoken} has no way from {t} back to a source.", t.ToString(), $"draw a path from {t} to the source or its ground");
             }
         }

@@ -17,6 +17,9 @@ public static class Defaults
     public const double StudOhms = 0.0001;
     public const double UnnamedWireOhms = 0.005;
     public const double ModuleOhms = 200;
+
+    /// <summary>Pull-down of a module's input; common practice, no source.</summary>
+    public const double InputOhms = 100e3;
     public const double DriverOhms = 0.050;
     public const double MainsOhms = 0.050;
     public const double DiodeVolts = 0.65;

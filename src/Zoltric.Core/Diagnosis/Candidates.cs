@@ -117,6 +117,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             Intervention apart = part.Model.Links is [Link.Fuse] ? new Intervention.Pull(tag) : new Intervention.Unplug(tag);
             var moves = link is Link.Contact ? Setups.Select(s => s.Steps).Append([]) : [[]];
             foreach (var steps in moves) yield return new Test(new Setup([.. off, apart], steps), new Probe.Ohms(x));
+            // The same by its terminals: fresh contact of both tips, a second opinion on a reading that decides much.
+            if (text == tag) yield return new Test(new Setup([.. off, apart], moves.First()), new Probe.Ohms(x with { Text = $"{p} {q}" }));
         }
     }
 

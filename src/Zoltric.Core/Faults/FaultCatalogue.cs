@@ -49,7 +49,7 @@ public static class FaultCatalogue
             if (!referenceNet.Contains(w.Id))
                 all.Add(new Suspect(new Fault(w.Id, "grounded", null, Dimension.Ohm), GroundOhms, true, WireGrounded, w.Id));
         }
-        foreach (var part in circuit.Parts) all.AddRange(OfPart(circuit, part, amps, wired));
+        foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null)) all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
     }
 

@@ -188,7 +188,8 @@ internal sealed class FaultEffects(Layout layout)
                 BranchOwner.Lug => Defaults.StudOhms,
                 _ => _circuit.Parts[b.Part].Model.Links[b.Index].Ohms,
             };
-            if (b.Owner == BranchOwner.Link && _circuit.Parts[b.Part].Model.Links[b.Index] is Link.Source)
+            // A transformer's winding feeds what hangs on it, as a source does.
+            if (b.Owner == BranchOwner.Link && (_circuit.Parts[b.Part].Model.Links[b.Index] is Link.Source || _circuit.Parts[b.Part].Model.Coupling is not null))
             {
                 goals.Add(Node(b.P));
                 goals.Add(Node(b.Q));

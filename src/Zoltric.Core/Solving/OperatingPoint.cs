@@ -182,11 +182,15 @@ public sealed class OperatingPoint
             if (Math.Abs(change) < 1e-9) continue;
             // A fault's own value is weighed over its whole range, not spread about one guess.
             if (IsChanged(i)) continue;
-            var spread = SpreadOf(_network.Branches[i]);
+            // A supply in its limit gives its limit, whatever its inner resistance.
+            var spread = State.Sources.GetValueOrDefault(i) == SourceMode.Limited ? LimitSpread : SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }
         return variance;
     }
+
+    /// <summary>How far a current limit strays; common practice, no source.</summary>
+    private const double LimitSpread = 0.02;
 
     /// <summary>The same for an alternating reading, along its own phase.</summary>
     internal double AlternatingVariance(double[] y, Complex reading)

@@ -2,7 +2,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
 /// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when not
-/// said; inputs switch at their threshold and take no current; outputs join the first supply pin or the ground through 50 mΩ while their
+/// said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first supply pin or the ground through 50 mΩ while their
 /// condition holds (<c>powered</c> when none is stated).
 /// </summary>
 public sealed class Module : PartKind
@@ -37,7 +37,7 @@ public sealed class Module : PartKind
         foreach (var input in part.ModuleLines.OfType<ModuleLine.Input>())
         {
             inputs.Add(new InputRule(input.Pin, links.Count, input.Above, input.Volts));
-            links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.OpenOhms, Spread.None));
+            links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.InputOhms, Spread.None));
         }
         var outputs = new List<int>();
         foreach (var output in part.ModuleLines.OfType<ModuleLine.Output>())
