@@ -6,7 +6,8 @@ namespace Zoltric.Core.Tests;
 /// <summary>The demo sheets, read from scenario/sheets of the checkout.</summary>
 internal static class DemoSheets
 {
-    public static readonly string[] All = ["PR-3", "QS-5", "BP-2"];
+    public static readonly string[] Direct = ["PR-3", "QS-5", "BP-2", "RG-1"];
+    public static readonly string[] All = [.. Direct, "GH-2"];
 
     public static string Root { get; } = FindRoot();
 

@@ -191,7 +191,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Shot("sheet-problem");
         b.Driver.ExecuteScript("arguments[0].value = arguments[1]", b.Find("#sheet-text"), good);
         b.Click(b.Find(".actions .go"));
-        b.Until(() => b.Driver.Url.EndsWith("/sheet/4", StringComparison.Ordinal), "the machine was not kept");
+        b.Until(() => b.Driver.Url.EndsWith("/sheet/6", StringComparison.Ordinal), "the machine was not kept");
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Find("select[name=Function]").SendKeys("lamp lights");
         b.Click(b.Find("button.go"));

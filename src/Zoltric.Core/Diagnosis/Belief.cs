@@ -170,6 +170,25 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
     private const double LeastShare = 2e-5;
     private const int MostPoints = 6;
 
+    /// <summary>
+    /// A value that the readings have pinned between two grid points is stood for by itself: grid points beside it would differ from suspect to
+    /// suspect and make tests look telling that are not.
+    /// </summary>
+    private const int FewPoints = 3;
+
+    private IEnumerable<Representative> Narrow(int s, double share)
+    {
+        var (from, to) = (Space.FineStart[s], Space.FineStart[s + 1]);
+        var (sum, slice) = (0.0, 0);
+        for (var i = from; i < to && slice < 3; i++)
+        {
+            sum += Fine[i];
+            var taken = 0;
+            while (slice < 3 && sum >= share * (2 * slice + 1) / 6) { slice++; taken++; }
+            if (taken > 0) yield return new Representative(s, Space.NearestPoint(s, i - from), share * taken / 3) { FinePoint = i - from };
+        }
+    }
+
     private List<Representative> Pick()
     {
         var all = new List<Representative>();
@@ -184,6 +203,7 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
             }
             if (share < LeastShare) continue;
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();
+            if (carrying.Count <= FewPoints && Space.Curved(s)) { all.AddRange(Narrow(s, share)); continue; }
             if (carrying.Count <= MostPoints) { foreach (var (w, p) in carrying) all.Add(new Representative(s, p, w)); continue; }
             // Equal slices of the weight, each stood for by its middle.
             var (sum, next) = (0.0, 0.5 / MostPoints);
@@ -201,4 +221,8 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
 }
 
 /// <summary>A grid point of a suspect with the weight it stands for.</summary>
-internal readonly record struct Representative(int Suspect, int Point, double Weight);
+internal readonly record struct Representative(int Suspect, int Point, double Weight)
+{
+    /// <summary>The fine point when the value is pinned closer than the grid, else null.</summary>
+    public int? FinePoint { get; init; }
+}

@@ -21,6 +21,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private const double LeastShare = 0.02;
 
     private readonly Circuit _circuit = space.Circuit;
+    private readonly Islands _islands = space.Islands;
 
     /// <summary>Setups worth measuring in: where something was seen to be wrong, the machine at rest, the other functions.</summary>
     public IReadOnlyList<Setup> Setups { get; } = SetupsOf(space, readings).Where(s => !limits.Setups.Contains(s.ToString())).Take(MostSetups).ToList();
@@ -49,7 +50,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var points = Points().ToList();
         foreach (var setup in Setups)
         {
-            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, null, _circuit.VoltsFunction));
+            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, _islands.CommonOf(p), _circuit.VoltsFunction));
             foreach (var part in _circuit.Parts)
                 if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
         }

@@ -80,7 +80,7 @@ public static class Diagnostician
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
         foreach (var setup in tests.Select(t => t.Setup).DistinctBy(s => s.ToString()))
-            Parallel.ForEach(gain.Points, p => space.Run(setup, p.Suspect, p.Point));
+            Parallel.ForEach(gain.Points, p => space.Run(setup, p));
         var ranked = new (Test Test, double Bits, double Minutes)[tests.Count];
         Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
@@ -91,7 +91,7 @@ public static class Diagnostician
         foreach (var (test, bits, minutes) in order)
         {
             if (advice.Count > options.Alternatives) break;
-            var orders = ForbiddenTests.ToProveDead(circuit, test, readings).ToList();
+            var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, test, readings).ToList();
             var (what, how) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (test, kind);
             // An alternative is another place, not the next terminal of the same part.
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
@@ -125,7 +125,7 @@ public static class Diagnostician
             .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
             .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1)).FirstOrDefault();
         if (best.Test is null) return [];
-        var orders = ForbiddenTests.ToProveDead(circuit, best.Test, readings).ToList();
+        var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, best.Test, readings).ToList();
         var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, AdviceKind.Proof);
         var expected = judge.Expect(test, weights);
         var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
@@ -136,7 +136,7 @@ public static class Diagnostician
         double Apart(Test t)
         {
             var healthy = Metering.Meter.Read(space.Healthy(t.Setup), t);
-            var faulty = space.Predict(t, leader.Suspect, leader.Point);
+            var faulty = space.Predict(t, leader);
             if (healthy.Refused || faulty.Word == "refused") return 0;
             if (healthy.Value is not { } h || faulty.Word is not null) return healthy.Text == faulty.Word ? 0 : 20;
             return Math.Abs(h - faulty.Mean) / (belief.Likelihood.MeterSigma(h, healthy.Dimension) + healthy.Spread + 0.02 * Math.Abs(h) + 0.02);

@@ -33,6 +33,7 @@ public sealed class FaultSpace
     {
         ArgumentNullException.ThrowIfNull(machine);
         Machine = machine;
+        Islands = new Islands(machine.Circuit);
         Suspects = FaultCatalogue.Of(machine);
         Sites = Suspects.Select(s => SiteOf(machine.Circuit, s)).ToList();
         FineStart = new int[Suspects.Count + 1];
@@ -41,6 +42,7 @@ public sealed class FaultSpace
     }
 
     public Machine Machine { get; }
+    internal Islands Islands { get; }
     public Circuit Circuit => Machine.Circuit;
     public IReadOnlyList<Suspect> Suspects { get; }
 
@@ -82,6 +84,16 @@ public sealed class FaultSpace
         return _runs[key] = Machine.Run(setup, [FaultAt(suspect, point)]);
     }
 
+    internal OperatingPoint Run(Setup setup, Representative r)
+    {
+        if (r.FinePoint is not { } fine) return Run(setup, r.Suspect, r.Point);
+        // Fine points are kept beside grid points, counted downwards from -1.
+        var key = (setup.ToString(), r.Suspect, -1 - fine);
+        if (_runs.TryGetValue(key, out var known)) return known;
+        if (_runs.Count > MostRuns) _runs.Clear();
+        return _runs[key] = Machine.Run(setup, [Suspects[r.Suspect].With(ValueAt(r.Suspect, fine))]);
+    }
+
     /// <summary>The healthy machine in a setup.</summary>
     internal OperatingPoint Healthy(Setup setup)
     {
@@ -100,14 +112,17 @@ public sealed class FaultSpace
     /// The same without spread, and for volts without the meter's load: a point tied to the reference is not loaded by 10 MΩ, and a floating
     /// one shows next to nothing that could be relied on.
     /// </summary>
-    internal Predicted Quick(Test test, int suspect, int point)
+    internal Predicted Quick(Test test, Representative r)
     {
-        if (test.Probe is not Probe.Volts { Function: not VoltsFunction.LowImpedance } v) return Predict(test, suspect, point);
-        var op = Run(test.Setup, suspect, point);
+        if (test.Probe is not Probe.Volts { Function: not VoltsFunction.LowImpedance } v) return Predict(test, r);
+        var op = Run(test.Setup, r);
         var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
         var volts = v.Function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude : op.Volts(p) - op.Volts(q);
-        return new Predicted(op.Tied(p) && op.Tied(q) ? volts : 0, 0, true, null, double.NaN, 0);
+        return new Predicted(op.Tied(p, q) ? volts : 0, 0, true, null, double.NaN, 0);
     }
+
+    internal Predicted Predict(Test test, Representative r) =>
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Predict(test, Run(test.Setup, r));
 
     private static Predicted Predict(Test test, OperatingPoint op)
     {
@@ -117,8 +132,8 @@ public sealed class FaultSpace
 
     internal static bool Floats(OperatingPoint op, Probe probe) => probe switch
     {
-        Probe.Volts v => !op.Tied(op.Node(v.P)) || v.Q is { } q && !op.Tied(op.Node(q)),
-        Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false)) || !op.Tied(Meter.TipNode(op, d.X.Q, false)),
+        Probe.Volts v => !op.Tied(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
+        Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
         _ => false,
     };
 

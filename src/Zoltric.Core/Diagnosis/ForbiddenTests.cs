@@ -34,7 +34,7 @@ internal static class ForbiddenTests
     /// For an ohms test: the volts that must be read near zero first, with the sources off and everything else still plugged. Between the
     /// points follows from each against the reference. Source: the order live–dead–live of OSHA 29 CFR 1910.333 and EN 50110-1.
     /// </summary>
-    public static IEnumerable<Test> ToProveDead(Circuit circuit, Test test, IEnumerable<Reading> readings)
+    public static IEnumerable<Test> ToProveDead(Circuit circuit, Islands islands, Test test, IEnumerable<Reading> readings)
     {
         if (test.Probe is not (Probe.Ohms or Probe.Beep or Probe.Insulation)) yield break;
         var done = readings.ToList();
@@ -42,12 +42,12 @@ internal static class ForbiddenTests
         foreach (var tip in Tips(test).Distinct())
         {
             if (tip == circuit.ReferencePoint || done.Exists(r => ProvesDead(circuit, r, tip))) continue;
-            yield return new Test(off, new Probe.Volts(tip, null, circuit.VoltsFunction));
+            yield return new Test(off, new Probe.Volts(tip, islands.CommonOf(tip), circuit.VoltsFunction));
         }
     }
 
     private static bool ProvesDead(Circuit circuit, Reading r, Terminal tip) =>
-        !r.Doubtful && r.Test.Probe is Probe.Volts { Q: null } v && v.P == tip && AllOff(circuit, r.Test.Setup) && r.Result switch
+        !r.Doubtful && r.Test.Probe is Probe.Volts v && v.P == tip && AllOff(circuit, r.Test.Setup) && r.Result switch
         {
             ReadingResult.Number n => Math.Abs(n.Value) < NearZeroVolts,
             ReadingResult.Range x => Math.Max(Math.Abs(x.Low), Math.Abs(x.High)) <= NearZeroVolts,

@@ -39,7 +39,7 @@ internal sealed class Gain
         var all = new Predicted?[_points.Count];
         for (var i = 0; i < all.Length; i++)
         {
-            var x = _space.Quick(test, _points[i].Suspect, _points[i].Point);
+            var x = _space.Quick(test, _points[i]);
             all[i] = x.Word == "refused" ? null : x;
         }
         return all;

@@ -39,7 +39,7 @@ internal sealed class Judge(Belief belief)
         var values = new List<(double V, double W, Representative At)>();
         foreach (var p in weights.Representatives)
         {
-            var x = _space.Quick(test, p.Suspect, p.Point);
+            var x = _space.Quick(test, p);
             if (x.Word is not null) continue;
             var fits = dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
                 : near ? Math.Abs(x.Mean) <= 0.1 * _nominal : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
@@ -52,7 +52,7 @@ internal sealed class Judge(Belief belief)
             values.Sort((a, b) => a.V.CompareTo(b.V));
             var sum = 0.0;
             foreach (var (v, w, at) in values)
-                if ((sum += w) >= total / 2) { (good, spread) = (v, _space.Predict(test, at.Suspect, at.Point).Spread); break; }
+                if ((sum += w) >= total / 2) { (good, spread) = (v, _space.Predict(test, at).Spread); break; }
         }
         if (dimension == Dimension.Volt) good *= 1 + belief.Supply(weights);
         var half = belief.Likelihood.MeterSigma(good, dimension) * 2 + 2 * spread
@@ -99,7 +99,7 @@ internal sealed class Judge(Belief belief)
         foreach (var p in weights.Representatives)
         {
             total += p.Weight;
-            if (points.Sum(t => Through(_space.Run(test.Setup, p.Suspect, p.Point), t)) >= CarryingShare * healthy) carrying += p.Weight;
+            if (points.Sum(t => Through(_space.Run(test.Setup, p), t)) >= CarryingShare * healthy) carrying += p.Weight;
         }
         return carrying / total > 0.9;
     }

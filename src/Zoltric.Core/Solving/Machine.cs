@@ -186,6 +186,7 @@ public sealed class Machine
             }
             if (worst < 0) return false;
             state.Blown.Add(worst);
+            state.BlewInStrokes |= _strokes.Count > 0;
             state.BlownAt.Add((part, amps));
             _strokes = [];
             Array.Clear(state.Chatters);

@@ -28,6 +28,9 @@ internal sealed class MachineState
     /// <summary>Coils that never came to rest.</summary>
     public required bool[] Chatters { get; init; }
 
+    /// <summary>True when a fuse opened by the strokes of a chatter, not by a settled current.</summary>
+    public bool BlewInStrokes { get; set; }
+
     /// <summary>Fuses that opened, with the settled amps that did it.</summary>
     public required List<(int Part, double Amps)> BlownAt { get; init; }
 

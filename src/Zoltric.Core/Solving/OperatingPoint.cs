@@ -126,6 +126,9 @@ public sealed class OperatingPoint
     /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>
     public IReadOnlyList<(string Tag, double Amps)> Blown => State.BlownAt.Select(b => (Circuit.Parts[b.Part].Tag, b.Amps)).ToList();
 
+    /// <summary>True when a fuse went by the repeated strokes of a chatter. How many strokes it takes is not computed.</summary>
+    public bool BlewWhileChattering => State.BlewInStrokes;
+
     /// <summary>Tags of coils that never came to rest.</summary>
     public IReadOnlyList<string> Chattering => Circuit.Parts.Where((_, i) => State.Chatters[i]).Select(p => p.Tag).ToList();
 
@@ -143,13 +146,13 @@ public sealed class OperatingPoint
         return State.Active(Circuit, tag);
     }
 
-    private bool[]? _tied;
+    private int[]? _joined;
 
-    /// <summary>True when the node reaches the reference through less than a megohm, so that a volt meter does not load it.</summary>
-    internal bool Tied(int node)
+    /// <summary>True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.</summary>
+    /// <param name="q">The reference when not given.</param>
+    internal bool Tied(int p, int q = -1)
     {
-        if (node < 0) return true;
-        if (_tied is null)
+        if (_joined is null)
         {
             var parent = Enumerable.Range(0, _volts.Length + 1).ToArray();
             int Find(int x)
@@ -160,10 +163,9 @@ public sealed class OperatingPoint
 
             for (var i = 0; i < _g.Length; i++)
                 if (_g[i] > 1e-6) parent[Find(_network.A(i) + 1)] = Find(_network.B(i) + 1);
-            _tied = new bool[_volts.Length];
-            for (var i = 0; i < _tied.Length; i++) _tied[i] = Find(i + 1) == Find(0);
+            _joined = [.. Enumerable.Range(0, parent.Length).Select(Find)];
         }
-        return _tied[node];
+        return _joined[p + 1] == _joined[q + 1];
     }
 
     /// <summary>

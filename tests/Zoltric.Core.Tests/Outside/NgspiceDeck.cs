@@ -116,6 +116,7 @@ internal sealed class NgspiceDeck
         [("Quay sweeper QS-5: brush clutch", "GND1")] = "w30",
         [("Quay sweeper QS-5: brush clutch", "SP1")] = "w12",
         [("Brine pump BP-2: control panel", "SP0")] = "w40",
+        [("Reclaimer gantry RG-1: travel", "SP0")] = "w55",
     };
 
     private void Part(Part p, Fault? fault, List<int[]> positions, HashSet<Terminal> wired)
