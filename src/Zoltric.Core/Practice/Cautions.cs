@@ -33,6 +33,8 @@ public static class Cautions
         }
         else
         {
+            if (test.Probe is not (Probe.Sees or Probe.Hears or Probe.Looks) && (circuit.Alternating || circuit.NominalVolts > 60))
+                all.Add($"Live {circuit.NominalVolts:0} V: only people permitted to, meter of the right category, one hand, insulated tips (IEC 61010-031).");
             var moves = test.Setup.Steps.Any(s => s.Any());
             if (moves && circuit.Parts.FirstOrDefault(p => p.Hazards.Contains("rotating")) is { } turning)
                 all.Add($"{turning.Spoken} may turn: chock, stand clear.");

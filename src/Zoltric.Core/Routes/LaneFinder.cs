@@ -126,7 +126,8 @@ public static class LaneFinder
             Terminal? At(string name) => part.Model.Terminals.Contains(name) ? new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow) : null;
             var step = new LaneStep(null, part.Tag, link.Name, link is Link.Contact or Link.Fuse,
                 link is Link.Contact { Rule: ClosedRule.ByCoil { PulledIn: true } } ? part.Tag : null);
-            return new Edge(branch, At(link.A), At(link.B), step, link is Link.Source);
+            // A lane begins at its own side of a transformer.
+            return new Edge(branch, At(link.A), At(link.B), step, link is Link.Source || part.Model.Coupling is not null);
         }
     }
     /// <summary>Stations in the making. A point inside a part has no station; the two steps that meet there become one.</summary>

@@ -50,6 +50,14 @@ public static class Words
             foreach (var m in step) yield return (n > 0 ? "then " : "") + $"{m.Control} to {m.Position}";
     }
 
+    /// <summary>A suggestion as a sentence of its own, or nothing.</summary>
+    public static string Sentence(string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text)) return "";
+        var trimmed = text.TrimEnd('.', '…', ' ');
+        return char.ToUpperInvariant(trimmed[0]) + trimmed[1..] + (trimmed[^1] == '?' ? "" : ".");
+    }
+
     public static Dimension DimensionOf(Test t) => ReadingReader.AnswerDimension(t.Probe);
 }
 
