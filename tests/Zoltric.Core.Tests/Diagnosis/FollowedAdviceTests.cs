@@ -7,21 +7,25 @@ namespace Zoltric.Core.Tests.Diagnosis;
 /// <summary>Every single fault that shows, followed to the end by obeying the advice, on machines the diagnosis does not know.</summary>
 public class FollowedAdviceTests(ITestOutputHelper output)
 {
-    public static TheoryData<string> Sheets => [.. DemoSheets.All];
-
-    [Theory, MemberData(nameof(Sheets))]
-    public void Every_single_fault_with_a_symptom_ends_solved_in_the_first_group(string sheet)
+    /// <summary>Every fault of the first three sheets, every third of the others; the league in bench/ runs them all.</summary>
+    [Theory]
+    [InlineData("PR-3", 1)]
+    [InlineData("QS-5", 1)]
+    [InlineData("BP-2", 1)]
+    [InlineData("RG-1", 3)]
+    [InlineData("GH-2", 3)]
+    public void Every_single_fault_with_a_symptom_ends_solved_in_the_first_group(string sheet, int every)
     {
         var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
         var jobs = new FollowedJob?[space.Suspects.Count];
-        Parallel.For(0, jobs.Length, i => jobs[i] = FollowedJob.Run(space, space.Suspects[i], 1000 + i));
+        Parallel.For(0, jobs.Length, i => { if (i % every == 0) jobs[i] = FollowedJob.Run(space, space.Suspects[i], 1000 + i); });
         var done = jobs.OfType<FollowedJob>().ToList();
         foreach (var j in done)
             output.WriteLine(string.Create(CultureInfo.InvariantCulture,
                 $"{j.Fault,-40} {j.Readings,3} readings {j.Minutes,6:0.0} min  {(j.Solved ? j.Right ? "solved" : "WRONG" : "unsolved")}  {string.Join(" / ", j.Leader.Faults)} {j.Leader.Share:0.000}"));
         output.WriteLine(string.Create(CultureInfo.InvariantCulture,
             $"{sheet}: {done.Count} faults with a symptom of {space.Suspects.Count}; {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}"));
-        done.Count.ShouldBeGreaterThan(60);
+        done.Count.ShouldBeGreaterThan(60 / every);
         done.Where(j => !j.Solved || !j.Right).Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}").ShouldBeEmpty();
         // A group that lists everything is no answer.
         done.Average(j => j.Leader.Faults.Count).ShouldBeLessThan(1.5);
