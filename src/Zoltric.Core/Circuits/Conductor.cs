@@ -6,8 +6,14 @@ public static class Conductor
     /// <summary>Resistivity of annealed copper at 20 °C, Ω·mm²/m. Source: IEC 60028 (1/58).</summary>
     public const double CopperResistivity = 1.0 / 58.0;
 
-    /// <summary>Ohms of a copper conductor at 20 °C.</summary>
-    public static double Ohms(double squareMillimetres, double metres) => CopperResistivity * metres / squareMillimetres;
+    /// <summary>Rise of resistance per kelvin at 20 °C. Source: IEC 60028, 3.93e-3.</summary>
+    public const double CopperTemperatureCoefficient = 3.93e-3;
+
+    public const double ReferenceCelsius = 20;
+
+    /// <summary>Ohms of a copper conductor of that cross section, length and temperature.</summary>
+    public static double Ohms(double squareMillimetres, double metres, double celsius = ReferenceCelsius) =>
+        CopperResistivity * metres / squareMillimetres * (1 + CopperTemperatureCoefficient * (celsius - ReferenceCelsius));
 
     /// <summary>Cross section in mm² of a size given in mm² or as an AWG number (0, -1, -2 … for 1/0, 2/0, 3/0 …).</summary>
     public static double SquareMillimetres(Quantity size) =>

@@ -21,6 +21,19 @@ public static class Defaults
     /// <summary>Pull-down of a module's input; common practice, no source.</summary>
     public const double InputOhms = 100e3;
     public const double DriverOhms = 0.050;
+    /// <summary>Both bus wires at rest, V. Source: ISO 11898-2, recessive level.</summary>
+    public const double BusRestVolts = 2.5;
+
+    /// <summary>What holds a bus wire at rest, Ω to the module's ground. Source: ISO 11898-2, single-ended internal resistance up to 50 kΩ.</summary>
+    public const double BusHoldOhms = 50e3;
+
+    /// <summary>
+    /// A driver: the high wire to this many volts and the low wire to ground, each through <see cref="BusDriveOhms"/>. Chosen so that two
+    /// terminators, 60 Ω, see 3.5 V and 1.5 V, the dominant levels of ISO 11898-2.
+    /// </summary>
+    public const double BusDriveVolts = 5;
+    public const double BusDriveOhms = 45;
+    public const double BusTrafficShare = 0.05;
     public const double MainsOhms = 0.050;
     public const double DiodeVolts = 0.65;
     public const double DiodeOhms = 0.05;

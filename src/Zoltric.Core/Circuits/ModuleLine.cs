@@ -16,6 +16,9 @@ public abstract record ModuleLine
     /// <summary><c>output 14 high 50mohm when powered and in7</c>: joins the pin to the supply (high) or the ground (low).</summary>
     public sealed record Output(string Pin, bool High, double? Ohms, Condition? When) : ModuleLine;
 
+    /// <summary><c>bus 21,22 traffic=5%</c>: pins of the high and the low wire, and the share of time this module drives them.</summary>
+    public sealed record Bus(string HighPin, string LowPin, double Share) : ModuleLine;
+
     /// <summary><c>sleeps after 10min at 8mA</c>.</summary>
     public sealed record Sleeps(double AfterSeconds, double Amps) : ModuleLine;
 }

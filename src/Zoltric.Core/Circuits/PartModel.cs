@@ -20,6 +20,9 @@ public sealed record PartModel
     /// <summary>Inputs of a module.</summary>
     public IReadOnlyList<InputRule> Inputs { get; init; } = [];
 
+    /// <summary>Pair of bus wires that a module holds and drives, or null.</summary>
+    public BusRule? Bus { get; init; }
+
     /// <summary>Two windings on one core, or null.</summary>
     public Coupling? Coupling { get; init; }
     public LoadRule? Load { get; init; }
@@ -44,6 +47,12 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
         /// <summary>Seconds of rest after which it takes <see cref="SleepOhms"/> instead.</summary>
         public double SleepAfter { get; init; } = double.PositiveInfinity;
         public double SleepOhms { get; init; }
+
+        /// <summary>Resistance of a filament that does not glow, or null where it is one and the same.</summary>
+        public double? ColdOhms { get; init; }
+
+        /// <summary>Volts from which a filament is hot.</summary>
+        public double GlowVolts { get; init; }
     }
 
     /// <summary>Closed while the rule says so, else <see cref="Defaults.OpenOhms"/>.</summary>
@@ -108,6 +117,9 @@ public sealed record LoadRule(int Link, double Rated, bool ByVolts, double Works
 
 /// <summary>A module's input: on while the volts across its link are above (or below) the threshold.</summary>
 public sealed record InputRule(string Pin, int Link, bool Above, double Volts);
+
+/// <summary>A module's two bus wires: the links that hold them, the share of time it drives them, and when it falls asleep.</summary>
+public sealed record BusRule(int High, int Low, double Share, double SleepAfter);
 
 /// <summary>An ideal ratio between two winding links: volts of the primary over volts of the secondary.</summary>
 public sealed record Coupling(int Primary, int Secondary, double Ratio);

@@ -6,11 +6,12 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Colour">IEC 60757 letters, or null.</param>
 /// <param name="Size">Cross section in mm² or an AWG number, or null.</param>
 /// <param name="LengthMetres">Length in metres, or null.</param>
-public sealed record Wire(string Id, bool Numbered, Terminal From, Terminal To, string? Colour, Quantity? Size, double? LengthMetres)
+/// <param name="Celsius">Temperature of the conductor in °C; 20 when null.</param>
+public sealed record Wire(string Id, bool Numbered, Terminal From, Terminal To, string? Colour, Quantity? Size, double? LengthMetres, double? Celsius = null)
 {
-    /// <summary>Resistance in ohms at 20 °C; the default where size or length is not given.</summary>
+    /// <summary>Resistance in ohms; the default where size or length is not given.</summary>
     public double Ohms => Size is { } size && LengthMetres is { } length
-        ? Conductor.Ohms(Conductor.SquareMillimetres(size), length)
+        ? Conductor.Ohms(Conductor.SquareMillimetres(size), length, Celsius ?? Conductor.ReferenceCelsius)
         : Defaults.UnnamedWireOhms;
 }
 

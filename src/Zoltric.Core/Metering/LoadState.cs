@@ -48,6 +48,12 @@ public static class FunctionState
 
     private static string Measured(OperatingPoint op, FunctionTest.Measured m)
     {
+        // An ohms test is made with the sources off: only what lies between the points counts, not what is live now.
+        if (m.Probe is Probe.Ohms ohms)
+        {
+            var r = op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
+            return r >= m.Low && r <= m.High ? "works" : "dead";
+        }
         var shown = Meter.Read(op, new Test(Setup.Rest, m.Probe));
         return shown.Value is { } v && v >= m.Low && v <= m.High ? "works" : "dead";
     }

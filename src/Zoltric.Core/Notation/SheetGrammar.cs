@@ -16,6 +16,7 @@ internal abstract record Statement
     public sealed record Supply(IReadOnlyList<Placed> Pins, Placed Ground, Placed? From) : Statement;
     public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts) : Statement;
     public sealed record Output(Placed Pin, Placed Level, Placed? Ohms, ConditionSyntax? When) : Statement;
+    public sealed record Bus(Placed High, Placed Low, Placed? Traffic) : Statement;
     public sealed record Sleeps(Placed After, Placed Amps) : Statement;
     public sealed record Path(HopSyntax First, IReadOnlyList<(Placed Join, bool Metal, string? Wire, HopSyntax Hop)> Rest) : Statement;
     public sealed record Function(Placed Name, IReadOnlyList<Placed> Words, ConditionSyntax? When, IReadOnlyList<Placed> After) : Statement;
@@ -114,6 +115,13 @@ internal static class SheetGrammar
         from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
         select (Statement)new Statement.Output(pin, level, ohms, condition);
 
+    private static readonly TokenListParser<Token, Statement> Bus =
+        from high in Grammar.Name.Named("the pin of the high wire")
+        from comma in Grammar.Symbol(Token.Comma)
+        from low in Grammar.Name.Named("the pin of the low wire")
+        from traffic in Grammar.Keyword("traffic").IgnoreThen(Grammar.Symbol(Token.Equal)).IgnoreThen(Grammar.Value).Maybe()
+        select (Statement)new Statement.Bus(high, low, traffic);
+
     private static readonly TokenListParser<Token, Statement> Sleeps =
         from word in Grammar.Keyword("after")
         from after in Grammar.Value.Named("a time")
@@ -187,6 +195,7 @@ internal static class SheetGrammar
         ["supply"] = Supply,
         ["input"] = Input,
         ["output"] = Output,
+        ["bus"] = Bus,
         ["sleeps"] = Sleeps,
     };
 }

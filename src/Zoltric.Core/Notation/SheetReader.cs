@@ -343,9 +343,16 @@ public static partial class SheetReader
             Statement.Input i => new ModuleLine.Input(i.Pin.Text, i.Above, Quantity(i.Volts, line, Dimension.Volt).Value),
             Statement.Output o => new ModuleLine.Output(o.Pin.Text, o.Level.Text == "high", o.Ohms is { } r ? Quantity(r, line, Dimension.Ohm).Value : null,
                 o.When is null ? null : _names.Bind(o.When, line, part)),
+            Statement.Bus b => new ModuleLine.Bus(b.High.Text, b.Low.Text, b.Traffic is { } t ? Share(t, line) : Defaults.BusTrafficShare),
             Statement.Sleeps s => new ModuleLine.Sleeps(Quantity(s.After, line, Dimension.Second).Value, Quantity(s.Amps, line, Dimension.Ampere).Value),
-            _ => throw new NotationException(new Problem(Severity.Error, line, 1, "A module has supply, input, output and sleeps lines.", null, "supply 1 ground 2")),
+            _ => throw new NotationException(new Problem(Severity.Error, line, 1, "A module has supply, input, output, bus and sleeps lines.", null, "supply 1 ground 2")),
         };
+
+        private static double Share(Placed at, int line)
+        {
+            var percent = Quantity(at, line, Dimension.Percent).Value;
+            return percent is >= 0 and <= 100 ? percent / 100 : throw Names.Fail(line, at, "Traffic is a share of time.", "0 to 100 %", null);
+        }
 
         private PathRoute AddPath(Line line, Statement.Path s, List<Bond> bonds)
         {
@@ -415,7 +422,7 @@ public static partial class SheetReader
         {
             string? id = null, colour = null;
             Quantity? size = null;
-            double? length = null;
+            double? length = null, celsius = null;
             var column = join.Column + 2;
             foreach (var word in text.Split(' '))
             {
@@ -427,7 +434,14 @@ public static partial class SheetReader
                     size = new Quantity(1 - int.Parse(zeros.Groups[1].Value, CultureInfo.InvariantCulture), Dimension.WireGauge);
                 else if (QuantityText.LooksNumeric(word))
                 {
-                    var q = Quantity(at, line, Dimension.SquareMillimetre, Dimension.WireGauge, Dimension.Metre);
+                    var q = Quantity(at, line, Dimension.SquareMillimetre, Dimension.WireGauge, Dimension.Metre, Dimension.Celsius);
+                    if (q.Dimension == Dimension.Celsius)
+                    {
+                        // Beyond these a copper wire has no insulation left, or the law no meaning.
+                        if (q.Value is < -90 or > 400) throw Names.Fail(line, at, "A wire is between -90 and 400 °C.", "a temperature such as 90C", null);
+                        celsius = q.Value;
+                        continue;
+                    }
                     if (q.Dimension != Dimension.WireGauge && q.Value <= 0) throw Names.Fail(line, at, "A wire has a size and length above zero.", "a value above zero", null);
                     if (q.Dimension == Dimension.Metre) length = q.Value;
                     else size = q;
@@ -444,7 +458,7 @@ public static partial class SheetReader
                 throw Names.Fail(line, join, $"There are two wires {id}.", "a number of its own", null);
             var name = id ?? $"{from}~{to}";
             for (var i = 2; id is null && (_wires.ContainsKey(name) || _wires.ContainsKey($"{to}~{from}") && i == 2); i++) name = $"{from}~{to}#{i}";
-            return new Wire(name, id is not null, from, to, colour, size, length);
+            return new Wire(name, id is not null, from, to, colour, size, length, celsius);
         }
 
         [GeneratedRegex("^w[A-Za-z0-9_.]+$")]

@@ -68,6 +68,7 @@ public static class SheetWriter
         // Bare words inside a module's own line.
         ModuleLine.Output o => $"output {o.Pin} {(o.High ? "high" : "low")}{(o.Ohms is { } r ? $" {Number(r)}ohm" : "")}"
             + (o.When is null ? "" : $" when {Regex.Replace(o.When.ToString()!.Replace(part.Tag + ".in", "in", StringComparison.Ordinal), $"\\b{part.Tag}\\b", "powered")}"),
+        ModuleLine.Bus b => $"bus {b.HighPin},{b.LowPin} traffic={Number(b.Share * 100)}%",
         ModuleLine.Sleeps s => $"sleeps after {Number(s.AfterSeconds)}s at {Number(s.Amps)}A",
         _ => "",
     };
@@ -99,6 +100,7 @@ public static class SheetWriter
         if (w.Size is { } size)
             words.Add(size is { Dimension: Dimension.WireGauge, Value: < 0 } ? $"{1 - size.Value}/0awg" : QuantityText.Write(size));
         if (w.LengthMetres is { } m) words.Add(Number(m) + "m");
+        if (w.Celsius is { } t) words.Add(Number(t) + "C");
         return words.Count == 0 ? " - " : $" -[{string.Join(' ', words)}]- ";
     }
 

@@ -13,6 +13,9 @@ public sealed class Machine
     private const int MostInstantRounds = 60;
     private const int MostSwitchings = 400;
 
+    /// <summary>More coils than this in one instant are not tried one by one.</summary>
+    private const int MostRacers = 6;
+
     private readonly Layout _layout;
     private readonly FaultEffects _effects;
     private readonly Dictionary<string, Network> _networks = [];
@@ -22,6 +25,8 @@ public sealed class Machine
     private readonly (int Part, Link.Diode Diode, int Branch)[] _diodes;
     private readonly (int Part, Link.Fuse Fuse, int Branch)[] _fuses;
     private readonly Mover[] _coils;
+    private readonly (int Part, BusRule Bus, int High, int Low)[] _buses;
+    private readonly (Link.Resistance Filament, int Branch)[] _filaments;
 
     /// <summary>What changes contacts in its own time: a coil, a module's supply (input -1) or one of its inputs.</summary>
     private sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches, bool Inverted);
@@ -39,6 +44,9 @@ public sealed class Machine
             .Select(c => (_layout.LinkBranches[c.Part][c.Coupling!.Primary], _layout.LinkBranches[c.Part][c.Coupling.Secondary], c.Coupling.Ratio)).ToArray();
         _diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         _fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
+        _buses = circuit.Parts.Select((p, i) => (Part: i, p.Model.Bus)).Where(b => b.Bus is not null)
+            .Select(b => (b.Part, b.Bus!, _layout.LinkBranches[b.Part][b.Bus!.High], _layout.LinkBranches[b.Part][b.Bus.Low])).ToArray();
+        _filaments = links.Where(l => l.Link is Link.Resistance { ColdOhms: not null }).Select(l => ((Link.Resistance)l.Link, l.Branch)).ToArray();
         _coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
             .Select(c => new Mover(c.Part, -1, c.Coil!, [.. c.Coil!.Links.Select(l => _layout.LinkBranches[c.Part][l])], false))
             .Concat(circuit.Parts.SelectMany((p, i) => p.Model.Inputs.Select((input, k) => new Mover(i, k,
@@ -81,6 +89,26 @@ public sealed class Machine
             run.Settle();
         }
         return run.Result();
+    }
+
+    /// <summary>
+    /// Coils and module inputs whose state in this setup depends on what went before: settled from rest and settled from everything pulled in,
+    /// they end differently. Empty where the machine has one state, or where the second start is none the machine could survive.
+    /// </summary>
+    public IReadOnlyList<string> DependsOnHistory(Setup setup, IReadOnlyList<Fault>? faults = null)
+    {
+        ArgumentNullException.ThrowIfNull(setup);
+        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, Shaken(setup, faults)));
+        var leads = Leads(setup);
+        var network = NetworkFor(setup, leads, false);
+        var from = Run(setup, faults);
+        var start = MachineState.AtRest(Circuit);
+        foreach (var c in _coils) if (c.Input < 0) start.PulledIn[c.Part] = true; else start.InputsOn.Add((c.Part, c.Input));
+        var run = new Settling(this, network, set, start, leads, null);
+        foreach (var move in setup.Steps.SelectMany(s => s)) run.Move(move);
+        run.Settle();
+        if (run.State.Blown.Count > from.State.Blown.Count || from.Chattering.Count > 0 || run.State.Chatters.Contains(true)) return [];
+        return Circuit.Parts.Where((_, i) => run.State.PulledIn[i] != from.State.PulledIn[i]).Select(p => p.Tag).ToList();
     }
 
     /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
@@ -153,7 +181,33 @@ public sealed class Machine
                 if (controls[i].Name == move.Control) state.Positions[i] = controls[i].IndexOf(move.Position);
         }
 
-        public OperatingPoint Result() => new(network, _volts, _g, _emf, _solver, faults, state, _ac);
+        public OperatingPoint Result() => new(network, WithTraffic(), _g, _emf, _solver, faults, state, _ac);
+
+        private double[] _injected = [];
+
+        /// <summary>
+        /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
+        /// it drives, weighed by their shares of time.
+        /// </summary>
+        private double[] WithTraffic()
+        {
+            var awake = Array.FindAll(machine._buses, b => state.PulledIn[b.Part] && state.Waited < b.Bus.SleepAfter && b.Bus.Share > 0);
+            if (awake.Length == 0) return _volts;
+            // More traffic than the wires can carry leaves no time at rest.
+            var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
+            var mean = (double[])_volts.Clone();
+            foreach (var (_, bus, high, low) in awake)
+            {
+                var solver = UpdatedSolver<double>.TryMake(_solver, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
+                solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
+                var driven = (double[])_injected.Clone();
+                Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+                Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+                solver.Solve(driven);
+                for (var i = 0; i < mean.Length; i++) mean[i] += bus.Share / crowd * (driven[i] - _volts[i]);
+            }
+            return mean;
+        }
 
         private AlternatingPart? _ac;
 
@@ -195,10 +249,35 @@ public sealed class Machine
 
         private void SettleCoils()
         {
-            var coils = machine._coils;
             // What is left of each coil's movement: 1 when it starts to want to move, 0 when its contacts change; NaN while at rest.
-            var left = new double[coils.Length];
+            var left = new double[machine._coils.Length];
             Array.Fill(left, double.NaN);
+            SettleCoils(left, mayRace: true);
+        }
+
+        /// <summary>Coils about to complete their movement as good as together, soonest first, and the machine just before.</summary>
+        private sealed record Tie(MachineState Before, double[] Left, List<int> Movers)
+        {
+            public HashSet<int> Turned { get; } = [];
+        }
+
+        /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
+        private const double SameTime = 0.1;
+
+        private Tie? TieOf(double[] left, double[] takes, double soonest)
+        {
+            List<int>? near = null;
+            for (var i = 0; i < left.Length; i++)
+                // Module inputs follow their volts; only what has mass races.
+                if (!double.IsNaN(left[i]) && machine._coils[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i]) (near ??= []).Add(i);
+            if (near is null || near.Count is < 2 or > MostRacers) return null;
+            return new Tie(state.Clone(), (double[])left.Clone(), [.. near.OrderBy(i => left[i] * takes[i])]);
+        }
+
+        private void SettleCoils(double[] left, bool mayRace)
+        {
+            var coils = machine._coils;
+            Tie? tie = null;
             var takes = new double[coils.Length];
             var seen = new Dictionary<string, int>();
             var moved = new List<int>();
@@ -215,6 +294,13 @@ public sealed class Machine
                     takes[i] = MovementMs(coils[i]);
                     soonest = Math.Min(soonest, left[i] * takes[i]);
                 }
+                if (tie is not null && tie.Movers.Exists(i => double.IsNaN(left[i]) ? !tie.Turned.Contains(i) : tie.Turned.Contains(i)))
+                {
+                    // One that moved would go back, or one that was as near has been stopped: then it matters which is first.
+                    Race(tie);
+                    return;
+                }
+                tie = null;
                 if (double.IsPositiveInfinity(soonest)) return;
                 var key = string.Join(';', coils.Select((c, i) => $"{(Held(c) ? 1 : 0)}{left[i]:0.###}"));
                 if (seen.TryGetValue(key, out var since))
@@ -224,16 +310,41 @@ public sealed class Machine
                     return;
                 }
                 seen[key] = moved.Count;
+                if (mayRace) tie = TieOf(left, takes, soonest);
                 for (var i = 0; i < coils.Length; i++)
                 {
                     if (double.IsNaN(left[i])) continue;
                     left[i] -= soonest / takes[i];
                     if (left[i] > 1e-9) continue;
                     left[i] = double.NaN;
+                    tie?.Turned.Add(i);
                     Turn(coils[i]);
                     moved.Add(coils[i].Part);
                 }
             }
+        }
+
+        /// <summary>
+        /// Tries each of the tied coils first, the others a breath behind. Ends that differ are a race between them; the soonest by its volts, or
+        /// the sheet's first, then wins here, and the result says so.
+        /// </summary>
+        private void Race(Tie tie)
+        {
+            var ends = tie.Movers.Select(first =>
+            {
+                var left = (double[])tie.Left.Clone();
+                foreach (var i in tie.Movers) left[i] = 1e-6;
+                left[first] = double.NaN;
+                var run = new Settling(machine, network, faults, tie.Before.Clone(), leads, vary);
+                run.Turn(machine._coils[first]);
+                run.SettleCoils(left, mayRace: false);
+                return run;
+            }).ToList();
+            var differ = ends.Exists(e => !e.State.EndsAs(ends[0].State));
+            state.Become(ends[0].State);
+            if (differ) foreach (var i in tie.Movers) state.Races[machine._coils[i].Part] = true;
+            _strokes = ends[0]._strokes;
+            SolveInstant();
         }
 
         /// <summary>
@@ -352,7 +463,7 @@ public sealed class Machine
             for (var round = 0; round < MostInstantRounds; round++)
             {
                 Solve();
-                if (!UpdateSources() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3)) return;
+                if (!UpdateSources() & !UpdateFilaments() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3)) return;
             }
         }
 
@@ -378,6 +489,19 @@ public sealed class Machine
                 state.Sources[branch] = next;
                 changed = true;
             }
+            return changed;
+        }
+
+        /// <summary>A filament that glows has more resistance and so keeps more of the volts: it does not hunt.</summary>
+        private bool UpdateFilaments()
+        {
+            var changed = false;
+            foreach (var (filament, branch) in machine._filaments)
+                if (AllVolts(branch) >= filament.GlowVolts != state.Glows.Contains(branch))
+                {
+                    if (!state.Glows.Remove(branch)) state.Glows.Add(branch);
+                    changed = true;
+                }
             return changed;
         }
 
@@ -433,6 +557,17 @@ public sealed class Machine
                 Add(inject, network.A(branch), _g[branch] * diode.Volts);
                 Add(inject, network.B(branch), -_g[branch] * diode.Volts);
             }
+            foreach (var (part, bus, high, low) in machine._buses)
+            {
+                if (!state.PulledIn[part] || state.Waited >= bus.SleepAfter) continue;
+                foreach (var branch in (ReadOnlySpan<int>)[high, low])
+                {
+                    _emf[branch] = Defaults.BusRestVolts;
+                    Add(inject, network.A(branch), _g[branch] * Defaults.BusRestVolts);
+                    Add(inject, network.B(branch), -_g[branch] * Defaults.BusRestVolts);
+                }
+            }
+            if (machine._buses.Length > 0) _injected = (double[])inject.Clone();
             _solver.Solve(inject);
             _volts = inject;
             if (machine._alternating) _ac = SolveAlternating();
@@ -466,6 +601,7 @@ public sealed class Machine
             var link = machine.Circuit.Parts[spec.Part].Model.Links[spec.Index];
             return link switch
             {
+                Link.Resistance { ColdOhms: { } cold } when !state.Glows.Contains(branch) => 1 / cold,
                 Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
                 Link.Contact c => Closed(c.Rule, spec.Part) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
                 Link.Fuse f => !state.Blown.Contains(branch) && (f.Rule is null || Closed(f.Rule, spec.Part)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,

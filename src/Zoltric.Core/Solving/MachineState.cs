@@ -10,14 +10,17 @@ internal sealed class MachineState
     public required bool[] PulledIn { get; init; }
 
     /// <summary>Module inputs that are on, by part and input.</summary>
-    public required HashSet<(int Part, int Input)> InputsOn { get; init; }
+    public required HashSet<(int Part, int Input)> InputsOn { get; set; }
 
     /// <summary>Seconds waited in the end; modules fall asleep by it.</summary>
     public double Waited { get; set; }
 
     /// <summary>By branch of the layout.</summary>
     public required HashSet<int> Blown { get; init; }
-    public required Dictionary<int, SourceMode> Sources { get; init; }
+    public required Dictionary<int, SourceMode> Sources { get; set; }
+
+    /// <summary>Filaments that are hot, by branch.</summary>
+    public required HashSet<int> Glows { get; set; }
 
     /// <summary>Seconds since the last step; timers wait for it.</summary>
     public double Elapsed { get; set; }
@@ -27,6 +30,9 @@ internal sealed class MachineState
 
     /// <summary>Coils that never came to rest.</summary>
     public required bool[] Chatters { get; init; }
+
+    /// <summary>Coils that moved in the same instant where the one that is first decides the end.</summary>
+    public required bool[] Races { get; init; }
 
     /// <summary>True when a fuse opened by the strokes of a chatter, not by a settled current.</summary>
     public bool BlewInStrokes { get; set; }
@@ -41,10 +47,43 @@ internal sealed class MachineState
         InputsOn = [],
         Blown = [],
         Sources = [],
+        Glows = [],
         HasClicked = new bool[c.Parts.Count],
         Chatters = new bool[c.Parts.Count],
+        Races = new bool[c.Parts.Count],
         BlownAt = [],
     };
+
+    public MachineState Clone() => new()
+    {
+        Positions = [.. Positions],
+        PulledIn = [.. PulledIn],
+        InputsOn = [.. InputsOn],
+        Blown = [.. Blown],
+        Sources = new(Sources),
+        Glows = [.. Glows],
+        HasClicked = [.. HasClicked],
+        Chatters = [.. Chatters],
+        Races = [.. Races],
+        BlownAt = [.. BlownAt],
+        Waited = Waited,
+        Elapsed = Elapsed,
+        BlewInStrokes = BlewInStrokes,
+    };
+
+    /// <summary>Takes over where another state ended.</summary>
+    public void Become(MachineState o)
+    {
+        Array.Copy(o.PulledIn, PulledIn, PulledIn.Length);
+        Array.Copy(o.HasClicked, HasClicked, HasClicked.Length);
+        Array.Copy(o.Chatters, Chatters, Chatters.Length);
+        Array.Copy(o.Races, Races, Races.Length);
+        (InputsOn, Sources, Glows) = (o.InputsOn, o.Sources, o.Glows);
+    }
+
+    /// <summary>True when the same coils, inputs and fuses are in the same place.</summary>
+    public bool EndsAs(MachineState o) => PulledIn.AsSpan().SequenceEqual(o.PulledIn) && Chatters.AsSpan().SequenceEqual(o.Chatters)
+        && InputsOn.SetEquals(o.InputsOn) && Blown.SetEquals(o.Blown);
 
     /// <summary>Whether a coil is pulled in, a module powered, or with <c>TAG.inN</c> an input on.</summary>
     public bool Active(Circuits.Circuit c, string name)

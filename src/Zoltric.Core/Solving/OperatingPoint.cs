@@ -41,6 +41,7 @@ public sealed class OperatingPoint
         }
         foreach (var input in State.InputsOn.Order()) hash.Add(input);
         foreach (var b in State.Blown.Order()) hash.Add(b);
+        foreach (var b in State.Glows.Order()) hash.Add(b);
         foreach (var (b, mode) in State.Sources.OrderBy(x => x.Key)) hash.Add((b, mode));
         var key = hash.ToHashCode();
         return key == 0 ? 1 : key;
@@ -131,6 +132,9 @@ public sealed class OperatingPoint
 
     /// <summary>Tags of coils that never came to rest.</summary>
     public IReadOnlyList<string> Chattering => Circuit.Parts.Where((_, i) => State.Chatters[i]).Select(p => p.Tag).ToList();
+
+    /// <summary>Tags of coils that moved in the same instant and of which either may win.</summary>
+    public IReadOnlyList<string> Racing => Circuit.Parts.Where((_, i) => State.Races[i]).Select(p => p.Tag).ToList();
 
     public string Position(string control)
     {

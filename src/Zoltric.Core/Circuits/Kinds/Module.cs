@@ -3,7 +3,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>
 /// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when not
 /// said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first supply pin or the ground through 50 mΩ while their
-/// condition holds (<c>powered</c> when none is stated).
+/// condition holds (<c>powered</c> when none is stated). A bus pair is held at its resting level through 50 kΩ and driven for the module's share of
+/// time; asleep or without power it is held at ground.
 /// </summary>
 public sealed class Module : PartKind
 {
@@ -39,6 +40,13 @@ public sealed class Module : PartKind
             inputs.Add(new InputRule(input.Pin, links.Count, input.Above, input.Volts));
             links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.InputOhms, Spread.None));
         }
+        BusRule? bus = null;
+        if (part.ModuleLines.OfType<ModuleLine.Bus>().FirstOrDefault() is { } pair)
+        {
+            bus = new BusRule(links.Count, links.Count + 1, pair.Share, sleep?.AfterSeconds ?? double.PositiveInfinity);
+            links.Add(new Link.Resistance("bus high", pair.HighPin, ground, Defaults.BusHoldOhms, Spread.None));
+            links.Add(new Link.Resistance("bus low", pair.LowPin, ground, Defaults.BusHoldOhms, Spread.None));
+        }
         var outputs = new List<int>();
         foreach (var output in part.ModuleLines.OfType<ModuleLine.Output>())
         {
@@ -53,6 +61,6 @@ public sealed class Module : PartKind
             modes.Add(new($"output {output.Pin} stuck-on", new FaultEffect.Closed(i), 0.5));
         }
         modes.Insert(0, new("dead", new FaultEffect.Open([0, .. outputs]), 1));
-        return new PartModel { Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()], Links = links, Coil = coil, Inputs = inputs, Faults = modes };
+        return new PartModel { Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()], Links = links, Coil = coil, Inputs = inputs, Bus = bus, Faults = modes };
     }
 }

@@ -1,0 +1,97 @@
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Tests.Solving;
+
+/// <summary>
+/// A two-wire bus by ISO 11898-2: 60 Ω with both terminators, 120 Ω with one, 40 Ω with one too many; at rest 2.5 V on both wires, driven
+/// to 3.5 and 1.5 V, so that a meter's mean lies by the share of traffic above and below 2.5 V.
+/// </summary>
+public class BusTests
+{
+    private const string Sheet = """
+        sheet "bus"
+        nominal 24V dc
+        control key: OFF*, ON
+        part G1 battery 24V
+        part S1 switch
+          closed 1-2 when key=ON
+        part A1 module
+          supply 1 ground 2
+          bus 3,4 traffic=8%
+        part A2 module
+          supply 1 ground 2
+          bus 3,4 traffic=4%
+          sleeps after 10min at 5mA
+        part E1 terminator
+        part E2 terminator
+        part E3 terminator
+        part X9 connector 16
+        part SH splice
+        part SL splice
+        path G1.+ - S1 - A1.1
+        path S1.2 - A2.1
+        path A1.2 -[w8]- G1.-
+        path A2.2 -[w9]- G1.-
+        path A1.3 -[w1]- SH -[w2]- A2.3
+        path A1.4 -[w3]- SL -[w4]- A2.4
+        path E1.H - A1.3
+        path E1.L - A1.4
+        path E2.H -[w5]- A2.3
+        path E2.L - A2.4
+        path SH - X9:6
+        path SL - X9:14
+        path E3.H -[w6]- X9:6b
+        function "bus": ohm X9:6 X9:14 in 55..65ohm
+        """;
+
+    private static (string Text, double? Value) Shows(string line, params string[] faults)
+    {
+        var c = DemoSheets.Read(Sheet);
+        var shown = Meter.Read(new Machine(c), DemoSheets.Line(c, line).Test, [.. faults.Select(f => DemoSheets.Fault(c, f))]);
+        return (shown.Text, shown.Value);
+    }
+
+    [Theory]
+    [InlineData("", 60)]
+    [InlineData("w5 open", 120)]
+    [InlineData("E1 open", 120)]
+    [InlineData("E3 shorted 0.5ohm", 60)] // the third one hangs on one wire only
+    public void Ohms_between_the_wires_count_the_terminators(string fault, double ohms) =>
+        Shows(" : ohm X9:6 X9:14", fault.Length == 0 ? [] : [fault]).Value!.Value.ShouldBe(ohms, 0.4);
+
+    [Fact]
+    public void A_third_terminator_makes_forty_ohms() => Shows("jumper E3.L X9:14 : ohm X9:6 X9:14").Value!.Value.ShouldBe(40, 0.2);
+
+    [Theory]
+    [InlineData("key=ON : V X9:6", "", 2.62)] // 2.5 + (8 % + 4 %) · 1 V
+    [InlineData("key=ON : V X9:14", "", 2.38)]
+    [InlineData("key=ON, after 15min : V X9:6", "", 2.58)] // A2 asleep still lies on the wires, at ground through 50 kΩ
+    [InlineData(" : V X9:6", "", 0)]
+    [InlineData("key=ON : V X9:6", "w3 grounded 0.1ohm", 0.24)] // both drivers pull up the pair through 45 + 60 Ω: 12 % · 5 V · 60 / 150 ... held by ground below
+    public void Mean_volts_follow_the_traffic(string line, string fault, double volts)
+    {
+        var value = Shows(line, fault.Length == 0 ? [] : [fault]).Value!.Value;
+        if (fault.Length > 0) value.ShouldBeInRange(0.05, 0.5);
+        // Where one of two holds at ground, the mean rest is half: the pair still differs by its own traffic.
+        else if (line.Contains("15min", StringComparison.Ordinal)) value.ShouldBe(1.25 + 0.08 * (1 + 1.25), 0.03);
+        else value.ShouldBe(volts, 0.006);
+    }
+
+    [Fact]
+    public void A_pair_shorted_shows_the_same_on_both_wires()
+    {
+        var high = Shows("key=ON : V X9:6", "X9:6 shorts X9:14 0.1ohm").Value!.Value;
+        high.ShouldBe(Shows("key=ON : V X9:14", "X9:6 shorts X9:14 0.1ohm").Value!.Value, 0.003);
+        high.ShouldBe(2.5, 0.02);
+    }
+
+    [Theory]
+    [InlineData("", "works")]
+    [InlineData("E2 open", "dead")]
+    public void A_function_in_ohms_is_judged_without_the_sources(string fault, string state)
+    {
+        Shows("key=ON : sees \"bus\"", fault.Length == 0 ? [] : [fault]).Text.ShouldBe(state);
+        Shows("key=ON : ohm X9:6 X9:14").Text.ShouldContain("Live");
+    }
+}
