@@ -25,6 +25,7 @@ public partial class ArchitectureTests
         ["Routes"] = ["Solving", "Metering"],
         ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Practice", "Notation"],
         ["Practice"] = ["Solving", "Metering", "Diagnosis"],
+        ["Exchange"] = ["Solving", "Notation"],
         ["Checking"] = ["Solving", "Metering", "Notation"],
     };
 

@@ -9,14 +9,16 @@ internal sealed class AlternatingPart
     private readonly Complex[] _volts;
     private readonly Dictionary<int, Complex> _windings = [];
 
-    public double[] G { get; }
-    public Complex[] Emf { get; }
+    private readonly double[] _g;
+    private readonly Complex[] _emf;
+    private readonly IReadOnlyList<(int Branch, double G, Complex Emf)> _changed;
+
     public INodalSolver<double> Solver { get; }
 
     public AlternatingPart(Network network, Complex[] volts, double[] g, Complex[] emf, INodalSolver<double> solver,
-        IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings)
+        IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
     {
-        (_network, _volts, G, Emf, Solver) = (network, volts, g, emf, solver);
+        (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
         foreach (var (p, s, ratio, y) in couplings)
         {
             var amps = y * (Across(network.A(p), network.B(p)) - ratio * Across(network.A(s), network.B(s)));
@@ -31,6 +33,11 @@ internal sealed class AlternatingPart
     public Complex Across(int a, int b) => Volts(a) - Volts(b);
 
     /// <summary>Phasor of the current from a branch's first point to its second, A.</summary>
-    public Complex Amps(int branch) => _windings.TryGetValue(branch, out var amps) ? amps
-        : G[branch] * (Across(_network.A(branch), _network.B(branch)) - Emf[branch]);
+    public Complex Amps(int branch)
+    {
+        if (_windings.TryGetValue(branch, out var amps)) return amps;
+        var (g, emf) = (_g[branch], _emf[branch]);
+        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        return g * (Across(_network.A(branch), _network.B(branch)) - emf);
+    }
 }

@@ -39,8 +39,7 @@ internal sealed class FaultEffects(Layout layout)
 
     private void Add(FaultSet set, Fault fault)
     {
-        var wireIndex = -1;
-        for (var i = 0; i < _circuit.Wires.Count; i++) if (_circuit.Wires[i].Id == fault.Target) wireIndex = i;
+        var wireIndex = layout.WireIndex(fault.Target);
         if (wireIndex >= 0)
         {
             var w = _circuit.Wires[wireIndex];
@@ -59,7 +58,7 @@ internal sealed class FaultEffects(Layout layout)
         var colon = fault.Target.IndexOf(':', StringComparison.Ordinal);
         var part = _circuit.FindPart(colon < 0 ? fault.Target : fault.Target[..colon])
             ?? throw new FaultException($"There is no part, pin or wire {fault.Target} on this sheet.");
-        var index = IndexOf(part);
+        var index = layout.PartIndex(part.Tag);
         if (colon >= 0)
         {
             var link = part.Model.LinkIndex(fault.Target[(colon + 1)..]);
@@ -75,12 +74,6 @@ internal sealed class FaultEffects(Layout layout)
             return;
         }
         AddPartFault(set, fault, part, index);
-    }
-
-    private int IndexOf(Part part)
-    {
-        for (var i = 0; i < _circuit.Parts.Count; i++) if (_circuit.Parts[i].Tag == part.Tag) return i;
-        return -1;
     }
 
     private void AddConductor(FaultSet set, Fault fault, int[] branches, int point)

@@ -22,6 +22,8 @@ internal sealed class Layout
     public int[][] LinkBranches { get; }
     public int[] WireBranches { get; }
 
+    private readonly Dictionary<string, int> _partIndex = new(StringComparer.Ordinal);
+    private readonly Dictionary<string, int> _wireIndex = new(StringComparer.Ordinal);
     private readonly List<BranchSpec> _branches = [];
     private readonly Dictionary<Terminal, (int Part, int Loom)> _points = [];
     private readonly List<(Terminal Terminal, int Part, int Loom)> _joints = [];
@@ -33,11 +35,16 @@ internal sealed class Layout
         Circuit = circuit;
         LinkBranches = new int[circuit.Parts.Count][];
         WireBranches = new int[circuit.Wires.Count];
-        for (var i = 0; i < circuit.Parts.Count; i++) AddPart(i, circuit.Parts[i]);
+        for (var i = 0; i < circuit.Parts.Count; i++)
+        {
+            _partIndex[circuit.Parts[i].Tag] = i;
+            AddPart(i, circuit.Parts[i]);
+        }
         for (var i = 0; i < circuit.Wires.Count; i++)
         {
             var w = circuit.Wires[i];
             var (p, q) = (WireEnd(w, true), WireEnd(w, false));
+            _wireIndex[w.Id] = i;
             WireBranches[i] = _branches.Count;
             _branches.Add(new BranchSpec(p, q, BranchOwner.Wire, -1, i));
         }
@@ -82,6 +89,12 @@ internal sealed class Layout
         _branches.Add(new BranchSpec(lug, point.Part, BranchOwner.Lug, -1, _lugs.Count));
         return lug;
     }
+
+    /// <summary>Place of a part in the circuit's list, or -1.</summary>
+    public int PartIndex(string tag) => _partIndex.GetValueOrDefault(tag, -1);
+
+    /// <summary>Place of a wire in the circuit's list, or -1.</summary>
+    public int WireIndex(string id) => _wireIndex.GetValueOrDefault(id, -1);
 
     public int PartPoint(Terminal t) => _points[t].Part;
     public int LoomPoint(Terminal t) => _points[t].Loom;

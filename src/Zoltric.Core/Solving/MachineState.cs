@@ -1,102 +1,117 @@
+using Zoltric.Core.Circuits;
+
 namespace Zoltric.Core.Solving;
 
 /// <summary>How a source behaves now; a diode is Giving while it blocks, else Conducting.</summary>
-internal enum SourceMode { Giving, Taking, Limited, Conducting }
+internal enum SourceMode : byte { Giving, Taking, Limited, Conducting }
 
-/// <summary>Everything that remembers: control positions, coils pulled in, fuses blown, source modes. Indexed as the circuit's lists.</summary>
+/// <summary>
+/// Everything that remembers. What conductances depend on (control positions, coils, modes of branches, who sleeps) is one row of bytes, so
+/// that two equal rows are one switching state; what was heard and seen on the way stands beside it.
+/// </summary>
 internal sealed class MachineState
 {
-    public required int[] Positions { get; init; }
-    public required bool[] PulledIn { get; init; }
+    public StateIndex Index { get; }
 
-    /// <summary>Module inputs that are on, by part and input.</summary>
-    public required HashSet<(int Part, int Input)> InputsOn { get; set; }
+    /// <summary>The switching state, by the places of <see cref="StateIndex"/>.</summary>
+    public byte[] Switches { get; }
 
     /// <summary>Seconds waited in the end; modules fall asleep by it.</summary>
-    public double Waited { get; set; }
-
-    /// <summary>By branch of the layout.</summary>
-    public required HashSet<int> Blown { get; init; }
-    public required Dictionary<int, SourceMode> Sources { get; set; }
-
-    /// <summary>Filaments that are hot, by branch.</summary>
-    public required HashSet<int> Glows { get; set; }
+    public double Waited { get; private set; }
 
     /// <summary>Seconds since the last step; timers wait for it.</summary>
     public double Elapsed { get; set; }
 
-    /// <summary>Coils that pulled in at any time since rest.</summary>
-    public required bool[] HasClicked { get; init; }
+    /// <summary>Coils that pulled in at any time since rest, by mover.</summary>
+    public bool[] HasClicked { get; }
 
-    /// <summary>Coils that never came to rest.</summary>
-    public required bool[] Chatters { get; init; }
+    /// <summary>Coils that never came to rest, by mover.</summary>
+    public bool[] Chatters { get; }
 
-    /// <summary>Coils that moved in the same instant where the one that is first decides the end.</summary>
-    public required bool[] Races { get; init; }
+    /// <summary>Coils that moved in the same instant where the one that is first decides the end, by mover.</summary>
+    public bool[] Races { get; }
 
     /// <summary>True when a fuse opened by the strokes of a chatter, not by a settled current.</summary>
     public bool BlewInStrokes { get; set; }
 
     /// <summary>Fuses that opened, with the settled amps that did it.</summary>
-    public required List<(int Part, double Amps)> BlownAt { get; init; }
+    public List<(int Part, double Amps)> BlownAt { get; }
 
-    public static MachineState AtRest(Circuits.Circuit c) => new()
+    /// <summary>A machine at rest.</summary>
+    public MachineState(StateIndex index)
     {
-        Positions = [.. c.Controls.Select(k => k.Rest)],
-        PulledIn = new bool[c.Parts.Count],
-        InputsOn = [],
-        Blown = [],
-        Sources = [],
-        Glows = [],
-        HasClicked = new bool[c.Parts.Count],
-        Chatters = new bool[c.Parts.Count],
-        Races = new bool[c.Parts.Count],
-        BlownAt = [],
-    };
+        Index = index;
+        Switches = new byte[index.Length];
+        for (var i = 0; i < index.Circuit.Controls.Count; i++) Switches[i] = (byte)index.Circuit.Controls[i].Rest;
+        (HasClicked, Chatters, Races, BlownAt) = (new bool[index.Movers.Length], new bool[index.Movers.Length], new bool[index.Movers.Length], []);
+    }
 
-    public MachineState Clone() => new()
+    private MachineState(MachineState o)
     {
-        Positions = [.. Positions],
-        PulledIn = [.. PulledIn],
-        InputsOn = [.. InputsOn],
-        Blown = [.. Blown],
-        Sources = new(Sources),
-        Glows = [.. Glows],
-        HasClicked = [.. HasClicked],
-        Chatters = [.. Chatters],
-        Races = [.. Races],
-        BlownAt = [.. BlownAt],
-        Waited = Waited,
-        Elapsed = Elapsed,
-        BlewInStrokes = BlewInStrokes,
-    };
+        Index = o.Index;
+        Switches = [.. o.Switches];
+        (HasClicked, Chatters, Races, BlownAt) = ([.. o.HasClicked], [.. o.Chatters], [.. o.Races], [.. o.BlownAt]);
+        (Waited, Elapsed, BlewInStrokes) = (o.Waited, o.Elapsed, o.BlewInStrokes);
+    }
+
+    public MachineState Clone() => new(this);
 
     /// <summary>Takes over where another state ended.</summary>
     public void Become(MachineState o)
     {
-        Array.Copy(o.PulledIn, PulledIn, PulledIn.Length);
-        Array.Copy(o.HasClicked, HasClicked, HasClicked.Length);
-        Array.Copy(o.Chatters, Chatters, Chatters.Length);
-        Array.Copy(o.Races, Races, Races.Length);
-        (InputsOn, Sources, Glows) = (o.InputsOn, o.Sources, o.Glows);
+        o.Switches.CopyTo(Switches, 0);
+        o.HasClicked.CopyTo(HasClicked, 0);
+        o.Chatters.CopyTo(Chatters, 0);
+        o.Races.CopyTo(Races, 0);
     }
 
-    /// <summary>True when the same coils, inputs and fuses are in the same place.</summary>
-    public bool EndsAs(MachineState o) => PulledIn.AsSpan().SequenceEqual(o.PulledIn) && Chatters.AsSpan().SequenceEqual(o.Chatters)
-        && InputsOn.SetEquals(o.InputsOn) && Blown.SetEquals(o.Blown);
+    /// <summary>Goes back to an earlier state, clicks and all.</summary>
+    public void Return(MachineState earlier) => Become(earlier);
+
+    /// <summary>True when the same controls, coils and fuses are in the same place and the same coils chatter.</summary>
+    public bool EndsAs(MachineState o) => Switches.AsSpan().SequenceEqual(o.Switches) && Chatters.AsSpan().SequenceEqual(o.Chatters);
+
+    public int Position(int control) => Switches[control];
+
+    public void Move(int control, int position) => Switches[control] = (byte)position;
+
+    public bool Held(int mover) => Switches[Index.FirstMover + mover] != 0;
+
+    public void Hold(int mover, bool on)
+    {
+        Switches[Index.FirstMover + mover] = on ? (byte)1 : (byte)0;
+        if (on) HasClicked[mover] = true;
+    }
+
+    /// <summary>Whether a part's coil is pulled in or a module powered.</summary>
+    public bool PulledIn(int part) => Index.MoverOfPart[part] is >= 0 and var m && Held(m);
+
+    /// <summary>Mode of a source or diode branch; Giving for any other branch.</summary>
+    public SourceMode Mode(int branch) => branch < Index.ModeOfBranch.Length && Index.ModeOfBranch[branch] is >= 0 and var p ? (SourceMode)Switches[p] : SourceMode.Giving;
+
+    public void SetMode(int branch, SourceMode mode) => Switches[Index.ModeOfBranch[branch]] = (byte)mode;
+
+    /// <summary>A fuse that has opened, a filament that glows.</summary>
+    public bool Flag(int branch) => Switches[Index.ModeOfBranch[branch]] != 0;
+
+    public void SetFlag(int branch, bool on) => Switches[Index.ModeOfBranch[branch]] = on ? (byte)1 : (byte)0;
+
+    /// <summary>Lets the machine stand for so long; parts with a time to sleep fall asleep by it.</summary>
+    public void Wait(double seconds)
+    {
+        Waited = seconds;
+        var parts = Index.Circuit.Parts;
+        for (var i = 0; i < parts.Count; i++)
+            if (parts[i].Model.Bus is { } bus && seconds >= bus.SleepAfter || parts[i].Model.Links.Any(l => l is Link.Resistance r && seconds >= r.SleepAfter))
+                Switches[Index.FirstSleeper + i] = 1;
+    }
+
+    public bool Asleep(int part) => Switches[Index.FirstSleeper + part] != 0;
 
     /// <summary>Whether a coil is pulled in, a module powered, or with <c>TAG.inN</c> an input on.</summary>
-    public bool Active(Circuits.Circuit c, string name)
-    {
-        var dot = name.IndexOf(".in", StringComparison.Ordinal);
-        var tag = dot < 0 ? name : name[..dot];
-        for (var i = 0; i < c.Parts.Count; i++)
-        {
-            if (c.Parts[i].Tag != tag) continue;
-            if (dot < 0) return PulledIn[i];
-            var inputs = c.Parts[i].Model.Inputs;
-            for (var k = 0; k < inputs.Count; k++) if (inputs[k].Pin == name[(dot + 3)..]) return InputsOn.Contains((i, k));
-        }
-        return false;
-    }
+    public bool Active(string name) => Index.Active(name) is >= 0 and var m && Held(m);
+
+    public string PositionOf(string control) => Index.Control(control) is >= 0 and var i ? Index.Circuit.Controls[i].Positions[Switches[i]] : "";
+
+    public bool Holds(Condition? condition) => condition is null || condition.Holds(PositionOf, Active);
 }

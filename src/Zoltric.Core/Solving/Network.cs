@@ -8,7 +8,11 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 internal sealed class Network
 {
-    private const int MostFactors = 256;
+    private const int MostStates = 256;
+    private const int FewestStates = 16;
+
+    /// <summary>Branches of all states kept together.</summary>
+    private const int MostNumbers = 200_000;
 
     /// <summary>An island that nothing ties to the reference leaks to it through this, S, so that its potential is defined.</summary>
     public const double IslandLeak = 1e-12;
@@ -26,7 +30,6 @@ internal sealed class Network
     private readonly int[] _b;
     private readonly int[] _entry;
     private readonly double[] _leak;
-    private readonly Dictionary<long, (double[] G, SparseLdl<double> Factor)> _standing = [];
 
     public Network(Layout layout, Setup setup, IReadOnlyList<(int P, int Q)> leads)
     {
@@ -101,35 +104,6 @@ internal sealed class Network
     public int B(int branch) => _b[branch];
     public double LeakOf(int node) => _leak[node];
 
-    /// <summary>A solver for the conductances <paramref name="healthy"/> with some branches changed and some nodes joined.</summary>
-    /// <param name="changed">Branches whose conductance under fault differs, with that conductance, S.</param>
-    /// <param name="joins">New paths between nodes, S.</param>
-    public INodalSolver<double> Solver(double[] healthy, IReadOnlyList<(int Branch, double G)> changed, IReadOnlyList<(int A, int B, double G)> joins)
-    {
-        INodalSolver<double>? solver = Standing(healthy);
-        foreach (var (branch, g) in changed)
-        {
-            if (_a[branch] == _b[branch]) continue;
-            solver = UpdatedSolver<double>.TryMake(solver, Size, _a[branch], _b[branch], g - healthy[branch]);
-            if (solver is null) break;
-        }
-        if (solver is null)
-        {
-            var actual = (double[])healthy.Clone();
-            foreach (var (branch, g) in changed) actual[branch] = g;
-            solver = Factor(actual);
-        }
-        return Joined(solver, joins);
-    }
-
-    private INodalSolver<double> Joined(INodalSolver<double> solver, IReadOnlyList<(int A, int B, double G)> joins)
-    {
-        foreach (var (a, b, g) in joins)
-            // Added conductance never cancels, so this cannot fail.
-            if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, g)!;
-        return solver;
-    }
-
     /// <summary>
     /// A solver for alternating current: windings carry nothing of their own, each pair is one conductance across its primary volts less the
     /// ratio times its secondary volts.
@@ -137,29 +111,58 @@ internal sealed class Network
     /// <param name="g">Conductances as they are, S; windings as insulation.</param>
     public INodalSolver<double> AlternatingSolver(double[] g, IReadOnlyList<(int A, int B, double G)> joins, IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings)
     {
-        INodalSolver<double> solver = Joined(Factor(g), joins);
+        INodalSolver<double> solver = Factor(g);
+        // Added conductance never cancels, so these cannot fail.
+        foreach (var (a, b, siemens) in joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, siemens)!;
         foreach (var (p, s, ratio, y) in couplings)
             solver = UpdatedSolver<double>.TryMake(solver, Size, [(_a[p], 1), (_b[p], -1), (_a[s], -ratio), (_b[s], ratio)], y)!;
         return solver;
     }
 
-    private SparseLdl<double> Standing(double[] g)
+    private readonly record struct StandingKey(byte[] Switches, double Waited, MachineSpread? Vary)
     {
-        var hash = new HashCode();
-        foreach (var x in g) hash.Add(x);
-        var key = (long)hash.ToHashCode();
+        public bool Equals(StandingKey o) => ReferenceEquals(Vary, o.Vary) && Waited.Equals(o.Waited) && Switches.AsSpan().SequenceEqual(o.Switches);
+
+        public override int GetHashCode()
+        {
+            var hash = new HashCode();
+            hash.AddBytes(Switches);
+            return hash.ToHashCode();
+        }
+    }
+
+    private readonly Dictionary<StandingKey, Standing> _standing = [];
+
+    /// <summary>The standing state of these switches, made once.</summary>
+    public Standing Standing(MachineState state, MachineSpread? vary, Func<Standing> make)
+    {
+        lock (_standing)
+            if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
+        var made = make();
         lock (_standing)
         {
-            if (_standing.TryGetValue(key, out var known) && known.G.AsSpan().SequenceEqual(g)) return known.Factor;
-            if (_standing.Count >= MostFactors) _standing.Clear();
-            var factor = Factor(g);
-            _standing[key] = ((double[])g.Clone(), factor);
-            return factor;
+            if (_standing.Count >= Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates)) _standing.Clear();
+            _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
         }
+        return made;
     }
 
     /// <summary>A factor of its own for these conductances.</summary>
     public SparseLdl<double> Factor(double[] g)
+    {
+        var (weights, toReference) = Assemble(g);
+        return new SparseLdl<double>(Pattern, weights, toReference);
+    }
+
+    /// <summary>The factor of a standing state with a few branches changed, without cancellation.</summary>
+    /// <param name="g">All conductances, changes included, S.</param>
+    public SparseLdl<double> Factor(SparseLdl<double> standing, double[] g, IEnumerable<int> changed)
+    {
+        var (weights, toReference) = Assemble(g);
+        return standing.Changed(weights, toReference, changed.SelectMany(b => new[] { _a[b], _b[b] }).Where(n => n >= 0));
+    }
+
+    private (double[] Weights, double[] ToReference) Assemble(double[] g)
     {
         var weights = new double[Pattern.Entries];
         var toReference = (double[])_leak.Clone();
@@ -169,6 +172,6 @@ internal sealed class Network
             else if (_a[i] >= 0 && _b[i] < 0) toReference[_a[i]] += g[i];
             else if (_b[i] >= 0 && _a[i] < 0) toReference[_b[i]] += g[i];
         }
-        return new SparseLdl<double>(Pattern, weights, toReference);
+        return (weights, toReference);
     }
 }

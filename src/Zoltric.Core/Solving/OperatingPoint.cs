@@ -11,16 +11,16 @@ public sealed class OperatingPoint
 {
     private readonly Network _network;
     private readonly double[] _volts;
-    private readonly double[] _g;
-    private readonly double[] _emf;
+    private readonly Standing _standing;
+    private readonly ChangedLink[] _changed;
     private readonly INodalSolver<double> _solver;
     private readonly FaultSet _faults;
 
     private readonly AlternatingPart? _ac;
 
-    internal OperatingPoint(Network network, double[] volts, double[] g, double[] emf, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac)
+    internal OperatingPoint(Network network, Standing standing, double[] volts, ChangedLink[] changed, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac)
     {
-        (_network, _volts, _g, _emf, _solver, _faults, State, _ac) = (network, volts, g, emf, solver, faults, state, ac);
+        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac) = (network, standing, volts, changed, solver, faults, state, ac);
     }
 
     internal MachineState State { get; }
@@ -33,16 +33,8 @@ public sealed class OperatingPoint
     private int MakeStateKey()
     {
         var hash = new HashCode();
-        for (var i = 0; i < State.PulledIn.Length; i++)
-        {
-            hash.Add(State.PulledIn[i]);
-            hash.Add(State.HasClicked[i]);
-            hash.Add(State.Chatters[i]);
-        }
-        foreach (var input in State.InputsOn.Order()) hash.Add(input);
-        foreach (var b in State.Blown.Order()) hash.Add(b);
-        foreach (var b in State.Glows.Order()) hash.Add(b);
-        foreach (var (b, mode) in State.Sources.OrderBy(x => x.Key)) hash.Add((b, mode));
+        hash.AddBytes(State.Switches.AsSpan(State.Index.FirstMover));
+        for (var i = 0; i < State.HasClicked.Length; i++) hash.Add((State.HasClicked[i], State.Chatters[i]));
         var key = hash.ToHashCode();
         return key == 0 ? 1 : key;
     }
@@ -59,6 +51,11 @@ public sealed class OperatingPoint
 
     /// <summary>Potential of a node, V; the reference (-1) is 0.</summary>
     public double Volts(int node) => node < 0 ? 0 : _volts[node];
+
+    /// <summary>Potentials of all nodes, V, by the numbers that <see cref="Node"/> gives.</summary>
+    public ReadOnlySpan<double> NodeVolts => _volts;
+
+    internal Standing Standing => _standing;
 
     /// <summary>Volts at a terminal on the loom's side.</summary>
     public double Volts(Terminal t) => Volts(Node(t));
@@ -85,9 +82,24 @@ public sealed class OperatingPoint
         return (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
     }
 
+    private int Branches => _standing.G.Length;
+
+    internal double Conductance(int branch) => G(branch);
+
+    /// <summary>Conductance of a branch on this machine, S.</summary>
+    private double G(int branch)
+    {
+        foreach (var c in _changed) if (c.Branch == branch) return c.G;
+        return _standing.G[branch];
+    }
+
     /// <summary>Amps through a branch from its first point to its second.</summary>
-    internal double BranchAmps(int branch) =>
-        _g[branch] * (Volts(_network.A(branch)) - Volts(_network.B(branch)) - _emf[branch]);
+    internal double BranchAmps(int branch)
+    {
+        var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
+        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        return g * (Volts(_network.A(branch)) - Volts(_network.B(branch)) - emf);
+    }
 
     /// <summary>Phasor of the alternating current through a branch, A.</summary>
     internal Complex BranchAcAmps(int branch) => _ac?.Amps(branch) ?? Complex.Zero;
@@ -115,11 +127,11 @@ public sealed class OperatingPoint
     }
 
     /// <summary>True when a link conducts no more than insulation.</summary>
-    public bool LinkOpen(int part, int link) => _g[_network.Layout.LinkBranches[part][link]] <= 2 / Defaults.OpenOhms;
+    public bool LinkOpen(int part, int link) => G(_network.Layout.LinkBranches[part][link]) <= 2 / Defaults.OpenOhms;
 
-    public bool PulledIn(int part) => State.PulledIn[part];
-    public bool HasClicked(int part) => State.HasClicked[part];
-    public bool Chatters(int part) => State.Chatters[part];
+    public bool PulledIn(int part) => State.PulledIn(part);
+    public bool HasClicked(int part) => State.Index.MoverOfPart[part] is >= 0 and var m && State.HasClicked[m];
+    public bool Chatters(int part) => Tags(State.Chatters).Contains(Circuit.Parts[part].Tag);
 
     /// <summary>True when the part draws its current and still does not move.</summary>
     public bool Stuck(int part) => _faults.Stuck.Contains(part);
@@ -131,24 +143,21 @@ public sealed class OperatingPoint
     public bool BlewWhileChattering => State.BlewInStrokes;
 
     /// <summary>Tags of coils that never came to rest.</summary>
-    public IReadOnlyList<string> Chattering => Circuit.Parts.Where((_, i) => State.Chatters[i]).Select(p => p.Tag).ToList();
+    public IReadOnlyList<string> Chattering => Tags(State.Chatters);
+
+    /// <summary>Tags of the parts whose movers are marked, in the order of the sheet.</summary>
+    private IReadOnlyList<string> Tags(bool[] movers)
+    {
+        if (!Array.Exists(movers, m => m)) return [];
+        return State.Index.Movers.Where((_, i) => movers[i]).Select(m => m.Part).Distinct().Order().Select(p => Circuit.Parts[p].Tag).ToList();
+    }
 
     /// <summary>Tags of coils that moved in the same instant and of which either may win.</summary>
-    public IReadOnlyList<string> Racing => Circuit.Parts.Where((_, i) => State.Races[i]).Select(p => p.Tag).ToList();
+    public IReadOnlyList<string> Racing => Tags(State.Races);
 
-    public string Position(string control)
-    {
-        for (var i = 0; i < Circuit.Controls.Count; i++)
-            if (Circuit.Controls[i].Name.Equals(control, StringComparison.OrdinalIgnoreCase)) return Circuit.Controls[i].Positions[State.Positions[i]];
-        return "";
-    }
+    public string Position(string control) => State.PositionOf(control);
 
-    public bool Holds(Condition? condition) => condition is null || condition.Holds(Position, Active);
-
-    private bool Active(string tag)
-    {
-        return State.Active(Circuit, tag);
-    }
+    public bool Holds(Condition? condition) => State.Holds(condition);
 
     private int[]? _joined;
 
@@ -165,8 +174,8 @@ public sealed class OperatingPoint
                 return x;
             }
 
-            for (var i = 0; i < _g.Length; i++)
-                if (_g[i] > 1e-6) parent[Find(_network.A(i) + 1)] = Find(_network.B(i) + 1);
+            for (var i = 0; i < Branches; i++)
+                if (G(i) > 1e-6) parent[Find(_network.A(i) + 1)] = Find(_network.B(i) + 1);
             _joined = [.. Enumerable.Range(0, parent.Length).Select(Find)];
         }
         return _joined[p + 1] == _joined[q + 1];
@@ -179,17 +188,16 @@ public sealed class OperatingPoint
     internal double VarianceFromTolerances(double[] y)
     {
         var variance = 0.0;
-        for (var i = 0; i < _g.Length; i++)
+        for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0) continue;
-            var change = _g[i] * (Volts(a) - Volts(b) - _emf[i]) * across;
-            if (Math.Abs(change) < 1e-9) continue;
             // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (IsChanged(i)) continue;
+            var change = _standing.G[i] * (Volts(a) - Volts(b) - _standing.Emf[i]) * across;
+            if (Math.Abs(change) < 1e-9 || IsChanged(i)) continue;
             // A supply in its limit gives its limit, whatever its inner resistance.
-            var spread = State.Sources.GetValueOrDefault(i) == SourceMode.Limited ? LimitSpread : SpreadOf(_network.Branches[i]);
+            var spread = State.Mode(i) == SourceMode.Limited ? LimitSpread : SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;
         }
         return variance;
@@ -204,7 +212,7 @@ public sealed class OperatingPoint
         if (_ac is null || reading == Complex.Zero) return 0;
         var along = Complex.Conjugate(reading / reading.Magnitude);
         var variance = 0.0;
-        for (var i = 0; i < _g.Length; i++)
+        for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
@@ -224,11 +232,11 @@ public sealed class OperatingPoint
     internal double OhmsVariance(double[] y)
     {
         var variance = 0.0;
-        for (var i = 0; i < _g.Length; i++)
+        for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
-            var change = _g[i] * across * across;
+            var change = _standing.G[i] * across * across;
             if (change < 1e-9 || IsChanged(i)) continue;
             var spread = SpreadOf(_network.Branches[i]);
             variance += change * change * spread * spread;

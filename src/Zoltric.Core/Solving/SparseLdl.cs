@@ -14,9 +14,22 @@ namespace Zoltric.Core.Solving;
 public sealed class NodalPattern
 {
     internal int[] Position { get; }
+
+    /// <summary>Node eliminated at each position.</summary>
+    internal int[] Node { get; }
     internal int[] ColumnStart { get; }
     internal int[] Rows { get; }
     internal int[] Targets { get; }
+
+    /// <summary>Where in <see cref="Targets"/> the pairs that begin with each entry stand.</summary>
+    internal int[] TargetStart { get; }
+
+    /// <summary>Column of each entry.</summary>
+    internal int[] ColumnOf { get; }
+
+    /// <summary>Entries of each row, by their columns in order: <see cref="RowEntries"/> from RowStart[j] to RowStart[j + 1].</summary>
+    internal int[] RowStart { get; }
+    internal int[] RowEntries { get; }
 
     /// <summary>Number of free nodes.</summary>
     public int Size { get; }
@@ -33,6 +46,7 @@ public sealed class NodalPattern
         Size = size;
         var (order, columns) = EliminationOrder.MinimumDegree(size, edges);
         Position = new int[size];
+        Node = order;
         for (var k = 0; k < size; k++) Position[order[k]] = k;
         ColumnStart = new int[size + 1];
         var rows = new List<int>();
@@ -49,11 +63,18 @@ public sealed class NodalPattern
         ColumnStart[size] = rows.Count;
         Rows = [.. rows];
         var targets = new List<int>();
+        (TargetStart, ColumnOf, RowStart, RowEntries) = (new int[Rows.Length], new int[Rows.Length], new int[size + 1], new int[Rows.Length]);
         for (var j = 0; j < size; j++)
             for (var p = ColumnStart[j]; p < ColumnStart[j + 1]; p++)
-                for (var q = p + 1; q < ColumnStart[j + 1]; q++)
-                    targets.Add(_entryOf[(Rows[p], Rows[q])]);
+            {
+                (TargetStart[p], ColumnOf[p]) = (targets.Count, j);
+                RowStart[Rows[p] + 1]++;
+                for (var q = p + 1; q < ColumnStart[j + 1]; q++) targets.Add(_entryOf[(Rows[p], Rows[q])]);
+            }
         Targets = [.. targets];
+        for (var j = 0; j < size; j++) RowStart[j + 1] += RowStart[j];
+        var next = (int[])RowStart.Clone();
+        for (var p = 0; p < Rows.Length; p++) RowEntries[next[Rows[p]]++] = p;
     }
 
     /// <summary>Index of the factor entry that a branch between two free nodes adds to.</summary>
@@ -89,6 +110,9 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
     private readonly T[] _lower;
     private readonly T[] _inversePivot;
 
+    /// <summary>Each column's own path to the reference when it was eliminated.</summary>
+    private readonly T[] _excess;
+
     /// <param name="weights">Conductance per pattern entry, S; overwritten by the elimination.</param>
     /// <param name="toReference">Conductance per node to the reference, S, by node; not modified.</param>
     public SparseLdl(NodalPattern pattern, T[] weights, ReadOnlySpan<T> toReference)
@@ -98,7 +122,7 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         _lower = weights;
         var n = pattern.Size;
         _inversePivot = new T[n];
-        var excess = new T[n];
+        var excess = _excess = new T[n];
         for (var node = 0; node < n; node++) excess[pattern.Position[node]] = toReference[node];
         var (start, rows, targets) = (pattern.ColumnStart, pattern.Rows, pattern.Targets);
         var t = 0;
@@ -117,6 +141,51 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
             }
             for (var p = start[j]; p < start[j + 1]; p++) weights[p] *= inverse;
         }
+    }
+
+    private SparseLdl(SparseLdl<T> o)
+    {
+        _pattern = o._pattern;
+        (_lower, _inversePivot, _excess) = ((T[])o._lower.Clone(), (T[])o._inversePivot.Clone(), (T[])o._excess.Clone());
+    }
+
+    /// <summary>
+    /// The factor after changes of a few entries: only the columns on their way to the root of the elimination tree are formed anew, from the
+    /// assembled conductances and what their children give them, so nothing cancels here either.
+    /// </summary>
+    /// <param name="weights">Assembled conductance per pattern entry with the change in it, S; not modified.</param>
+    /// <param name="toReference">The same per node.</param>
+    /// <param name="nodes">Nodes whose branches changed.</param>
+    public SparseLdl<T> Changed(ReadOnlySpan<T> weights, ReadOnlySpan<T> toReference, IEnumerable<int> nodes)
+    {
+        ArgumentNullException.ThrowIfNull(nodes);
+        var made = new SparseLdl<T>(this);
+        var (start, rows, targets) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Targets);
+        var way = new SortedSet<int>();
+        foreach (var node in nodes)
+            for (var j = _pattern.Position[node]; way.Add(j) && start[j] < start[j + 1];) j = rows[start[j]];
+        foreach (var j in way)
+        {
+            var excess = toReference[_pattern.Node[j]];
+            var lower = made._lower;
+            for (var p = start[j]; p < start[j + 1]; p++) lower[p] = weights[p];
+            for (var r = _pattern.RowStart[j]; r < _pattern.RowStart[j + 1]; r++)
+            {
+                var p = _pattern.RowEntries[r];
+                var k = _pattern.ColumnOf[p];
+                var share = lower[p];
+                excess += share * made._excess[k];
+                var weight = share / made._inversePivot[k];
+                var t = _pattern.TargetStart[p];
+                for (var q = p + 1; q < start[k + 1]; q++) lower[targets[t++]] += weight * lower[q];
+            }
+            var pivot = excess;
+            for (var p = start[j]; p < start[j + 1]; p++) pivot += lower[p];
+            made._excess[j] = excess;
+            made._inversePivot[j] = T.One / pivot;
+            for (var p = start[j]; p < start[j + 1]; p++) lower[p] *= made._inversePivot[j];
+        }
+        return made;
     }
 
     /// <inheritdoc/>

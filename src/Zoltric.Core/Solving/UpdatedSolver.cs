@@ -40,6 +40,12 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     }
 #pragma warning restore CA1000
 
+    /// <summary>An update whose response is known already.</summary>
+    /// <param name="z">Response of <paramref name="inner"/> to a unit current from a to b.</param>
+    /// <param name="factor">δ / (1 + δ·(z_a − z_b)).</param>
+    internal static UpdatedSolver<T> Of(INodalSolver<T> inner, int a, int b, T[] z, T factor) =>
+        new(inner, [.. new (int Node, T Weight)[] { (a, T.One), (b, -T.One) }.Where(x => x.Node >= 0)], z, factor);
+
     /// <inheritdoc/>
     public void Solve(Span<T> b)
     {

@@ -1,0 +1,56 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>Conductance of a healthy branch in a switching state, S.</summary>
+internal static class Conductances
+{
+    public static double Of(Circuit circuit, BranchSpec spec, int branch, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
+    {
+        switch (spec.Owner)
+        {
+            case BranchOwner.Wire: return 1 / circuit.Wires[spec.Index].Ohms;
+            case BranchOwner.Lug: return 1 / Defaults.StudOhms;
+            case BranchOwner.Lead: return 1 / leads[spec.Index].Ohms;
+        }
+        var link = circuit.Parts[spec.Part].Model.Links[spec.Index];
+        return link switch
+        {
+            Link.Resistance { ColdOhms: { } cold } when !state.Flag(branch) => 1 / cold,
+            Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
+            Link.Contact c => Closed(c.Rule, spec.Part, state) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
+            Link.Fuse f => !state.Flag(branch) && (f.Rule is null || Closed(f.Rule, spec.Part, state)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
+            Link.Diode d => state.Mode(branch) == SourceMode.Conducting ? 1 / d.Ohms : 1 / Defaults.OpenOhms,
+            Link.Source { When: { } when } when !state.Holds(when) => 1 / Defaults.OpenOhms,
+            Link.Source s => state.Mode(branch) switch
+            {
+                SourceMode.Taking => 1 / s.TakingOhms,
+                SourceMode.Limited => 1 / Defaults.OpenOhms,
+                _ => 1 / s.Ohms,
+            },
+            _ => throw new InvalidOperationException($"no model for {link}"),
+        };
+    }
+
+    private static bool Closed(ClosedRule rule, int part, MachineState state) => rule switch
+    {
+        ClosedRule.ByCoil c => state.PulledIn(part) == c.PulledIn,
+        ClosedRule.ByControls c => c.Closed.Any(state.Holds) && !c.Open.Any(state.Holds),
+        _ => true,
+    };
+
+    /// <summary>The same branch under a fault.</summary>
+    /// <param name="now">Its healthy conductance, S.</param>
+    public static double Under(Circuit circuit, BranchSpec spec, ChangedBranch change, double now)
+    {
+        var conducts = now > 2 / Defaults.OpenOhms;
+        return change.Change switch
+        {
+            BranchChange.Open => 1 / Defaults.OpenOhms,
+            BranchChange.Series => conducts ? 1 / (1 / now + change.Value) : now,
+            BranchChange.SetOhms => conducts ? 1 / change.Value : now,
+            BranchChange.Closed => 1 / circuit.Parts[spec.Part].Model.Links[spec.Index].Ohms,
+            _ => now,
+        };
+    }
+}

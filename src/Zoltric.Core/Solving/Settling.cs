@@ -1,0 +1,595 @@
+using System.Numerics;
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>
+/// Brings one network to rest. Sources and other parts without delay are made consistent first; then coils move in the order of
+/// their operate times, soonest first; then a fuse whose settled current is too much opens, the worst first, and all is settled again.
+/// A configuration met twice while coils still want to move is chatter; coils of which either may be first, with different ends, are a race.
+/// </summary>
+/// <remarks>
+/// A faulty machine is the standing state with its fault as a change on it: potentials are read through that change, node by node, and only
+/// written out once at the end. Two or more changes, or one that would cancel, are solved as a whole.
+/// </remarks>
+internal sealed class Settling(Machine machine, Network network, FaultSet faults, MachineState state, List<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
+{
+    private const int MostInstantRounds = 60;
+    private const int MostSwitchings = 400;
+
+    /// <summary>Chatter is looked for from this many movements on; most machines rest before.</summary>
+    private const int FewSwitchings = 6;
+
+    /// <summary>More coils than this in one instant are not tried one by one.</summary>
+    private const int MostRacers = 6;
+
+    /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
+    private const double SameTime = 0.1;
+
+    private readonly record struct Modification(int A, int B, double Siemens, double Amps);
+
+    private readonly List<(int A, int B, double G)> _joins = [.. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms))];
+    private readonly List<ChangedLink> _changed = [];
+    private readonly List<Modification> _modifications = [];
+    private Standing _standing = null!;
+
+    // Potentials are _volts, less _scale times _response where that is set.
+    private double[] _volts = [];
+    private double[]? _response;
+    private double _scale;
+    private double _update;
+    private INodalSolver<double>? _solver;
+    private AlternatingPart? _ac;
+
+    public MachineState State => state;
+
+    public void Move(ControlMove move)
+    {
+        var control = state.Index.Control(move.Control);
+        if (control >= 0) state.Move(control, machine.Circuit.Controls[control].IndexOf(move.Position));
+    }
+
+    public OperatingPoint Result()
+    {
+        Write();
+        return new(network, _standing, WithTraffic(), [.. _changed], SolverHere(), faults, state, _ac);
+    }
+
+    /// <summary>Writes the potentials out.</summary>
+    private void Write()
+    {
+        if (_response is null) return;
+        var volts = new double[_volts.Length];
+        for (var i = 0; i < volts.Length; i++) volts[i] = _volts[i] - _scale * _response[i];
+        var m = _modifications[0];
+        _solver = UpdatedSolver<double>.Of(_standing.Factor, m.A, m.B, _response, _update);
+        (_volts, _response) = (volts, null);
+    }
+
+    private INodalSolver<double> SolverHere() => _solver ?? _standing.Factor;
+
+    /// <summary>
+    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
+    /// it drives, weighed by their shares of time.
+    /// </summary>
+    private double[] WithTraffic()
+    {
+        var awake = Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
+        if (awake.Length == 0) return _volts;
+        // More traffic than the wires can carry leaves no time at rest.
+        var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
+        var mean = (double[])_volts.Clone();
+        foreach (var (_, bus, high, low) in awake)
+        {
+            var solver = UpdatedSolver<double>.TryMake(SolverHere(), network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
+            solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
+            var driven = Injected();
+            Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+            Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+            solver.Solve(driven);
+            for (var i = 0; i < mean.Length; i++) mean[i] += bus.Share / crowd * (driven[i] - _volts[i]);
+        }
+        return mean;
+    }
+
+    private double[] Injected()
+    {
+        var b = (double[])_standing.Injected.Clone();
+        foreach (var m in _modifications)
+        {
+            Add(b, m.A, m.Amps);
+            Add(b, m.B, -m.Amps);
+        }
+        return b;
+    }
+
+    private static void Add(double[] b, int node, double amps)
+    {
+        if (node >= 0) b[node] += amps;
+    }
+
+    public void Settle()
+    {
+        do SettleCoils(); while (BlowWorstFuse());
+    }
+
+    /// <summary>Lets time pass: each timer in the order of its delay.</summary>
+    public void Wait(double seconds)
+    {
+        foreach (var delay in state.Index.Movers.SelectMany(c => new[] { c.Coil.OnDelay, c.Coil.OffDelay }).Where(d => d > 0 && d <= seconds).Distinct().Order())
+        {
+            state.Elapsed = delay;
+            Settle();
+        }
+        state.Elapsed = 0;
+        state.Wait(seconds);
+        Settle();
+    }
+
+    private bool BlowWorstFuse()
+    {
+        var (worst, ratio, amps, part) = (-1, Defaults.FuseBlowFactor, 0.0, 0);
+        foreach (var (p, fuse, branch) in machine.Fuses)
+        {
+            if (state.Flag(branch)) continue;
+            var i = Math.Max(AllAmps(branch), _strokes.GetValueOrDefault(branch));
+            if (i / fuse.RatedAmps > ratio) (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
+        }
+        if (worst < 0) return false;
+        state.SetFlag(worst, true);
+        state.BlewInStrokes |= _strokes.Count > 0;
+        state.BlownAt.Add((part, amps));
+        _strokes = [];
+        Array.Clear(state.Chatters);
+        return true;
+    }
+
+    private void SettleCoils()
+    {
+        // What is left of each coil's movement: 1 when it starts to want to move, 0 when its contacts change; NaN while at rest.
+        var left = new double[state.Index.Movers.Length];
+        Array.Fill(left, double.NaN);
+        SettleCoils(left, mayRace: true);
+    }
+
+    /// <summary>Coils about to complete their movement as good as together, soonest first, and the machine just before.</summary>
+    private sealed record Tie(MachineState Before, double[] Left, List<int> Movers)
+    {
+        public HashSet<int> Turned { get; } = [];
+    }
+
+    private Tie? TieOf(double[] left, double[] takes, double soonest)
+    {
+        List<int>? near = null;
+        for (var i = 0; i < left.Length; i++)
+            // Module inputs follow their volts; only what has mass races.
+            if (!double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i]) (near ??= []).Add(i);
+        if (near is null || near.Count < 2) return null;
+        return new Tie(state.Clone(), (double[])left.Clone(), [.. near.OrderBy(i => left[i] * takes[i])]);
+    }
+
+    /// <summary>
+    /// Coils that complete their movement as good as together turn together, and the machine is solved once for all of them: as long as each
+    /// would still have moved with the others' contacts as they are then, their order made no difference. Where it might have, the step is
+    /// taken back and they turn one by one.
+    /// </summary>
+    private void SettleCoils(double[] left, bool mayRace)
+    {
+        var coils = state.Index.Movers;
+        var takes = new double[coils.Length];
+        HashSet<ulong>? seen = null;
+        Tie? batch = null, tie = null;
+        var oneByOne = !mayRace;
+        Dictionary<int, double>? overloads = null;
+        for (var n = 0; n < MostSwitchings; n++)
+        {
+            SolveInstant();
+            NoteOverloads(ref overloads);
+            if (batch is not null && !OrderIndifferent(batch))
+            {
+                state.Return(batch.Before);
+                batch.Left.CopyTo(left, 0);
+                (batch, oneByOne) = (null, true);
+                SolveInstant();
+            }
+            batch = null;
+            var soonest = double.PositiveInfinity;
+            for (var i = 0; i < coils.Length; i++)
+            {
+                if (Wants(i) == state.Held(i)) { left[i] = double.NaN; continue; }
+                if (double.IsNaN(left[i])) left[i] = 1;
+                takes[i] = MovementMs(i);
+                soonest = Math.Min(soonest, left[i] * takes[i]);
+            }
+            if (tie is not null && tie.Movers.Exists(i => double.IsNaN(left[i]) ? !tie.Turned.Contains(i) : tie.Turned.Contains(i)))
+            {
+                // One that moved would go back, or one that was as near has been stopped: then it matters which is first.
+                Race(tie);
+                return;
+            }
+            tie = null;
+            if (double.IsPositiveInfinity(soonest)) return;
+            if (n >= FewSwitchings)
+            {
+                if (!(seen ??= []).Add(Configuration(left)))
+                {
+                    Chatter(left, overloads ?? []);
+                    return;
+                }
+            }
+            var together = TieOf(left, takes, soonest);
+            if (oneByOne) tie = mayRace && together?.Movers.Count <= MostRacers ? together : null;
+            else batch = together;
+            batch?.Turned.UnionWith(batch.Movers);
+            var step = batch is null ? soonest : batch.Movers.Max(i => left[i] * takes[i]);
+            for (var i = 0; i < coils.Length; i++)
+            {
+                if (double.IsNaN(left[i])) continue;
+                left[i] -= step / takes[i];
+                if (batch is null ? left[i] > 1e-9 : !batch.Turned.Contains(i))
+                {
+                    left[i] = Math.Max(left[i], 1e-6);
+                    continue;
+                }
+                left[i] = double.NaN;
+                tie?.Turned.Add(i);
+                state.Hold(i, !state.Held(i));
+            }
+        }
+    }
+
+    /// <summary>Whether each coil of a batch would have moved as it did with all the others moved already.</summary>
+    private bool OrderIndifferent(Tie batch)
+    {
+        foreach (var i in batch.Movers)
+        {
+            var now = state.Held(i);
+            state.Switches[state.Index.FirstMover + i] = now ? (byte)0 : (byte)1;
+            var moves = Wants(i) == now;
+            state.Switches[state.Index.FirstMover + i] = now ? (byte)1 : (byte)0;
+            if (!moves) return false;
+        }
+        return true;
+    }
+
+    /// <summary>One number for what is held and how far each coil is on its way.</summary>
+    private ulong Configuration(double[] left)
+    {
+        var hash = 14695981039346656037UL;
+        for (var i = 0; i < left.Length; i++)
+        {
+            var x = (state.Held(i) ? 1UL : 0UL) + (double.IsNaN(left[i]) ? 0UL : 2UL + 2UL * (ulong)Math.Round(left[i] * 1000));
+            hash = (hash ^ x) * 1099511628211UL;
+        }
+        return hash;
+    }
+
+    /// <summary>The machine came back to where it was: it goes round once more, and whatever moves on the way never rests.</summary>
+    private void Chatter(double[] left, Dictionary<int, double> overloads)
+    {
+        var start = Configuration(left);
+        var takes = new double[left.Length];
+        for (var n = 0; n < MostSwitchings; n++)
+        {
+            var soonest = double.PositiveInfinity;
+            for (var i = 0; i < left.Length; i++)
+                if (!double.IsNaN(left[i])) soonest = Math.Min(soonest, left[i] * (takes[i] = MovementMs(i)));
+            for (var i = 0; i < left.Length; i++)
+            {
+                if (double.IsNaN(left[i])) continue;
+                left[i] -= soonest / takes[i];
+                if (left[i] > 1e-9) continue;
+                left[i] = double.NaN;
+                state.Hold(i, !state.Held(i));
+                state.Chatters[i] = true;
+            }
+            SolveInstant();
+            NoteOverloads(ref overloads!);
+            for (var i = 0; i < left.Length; i++)
+            {
+                if (Wants(i) == state.Held(i)) left[i] = double.NaN;
+                else if (double.IsNaN(left[i])) left[i] = 1;
+            }
+            if (Configuration(left) == start) break;
+        }
+        _strokes = overloads;
+    }
+
+    /// <summary>
+    /// Tries each of the tied coils first, the others a breath behind. Ends that differ are a race between them; the soonest by its volts, or
+    /// the sheet's first, then wins here, and the result says so.
+    /// </summary>
+    private void Race(Tie tie)
+    {
+        var ends = tie.Movers.Select(first =>
+        {
+            var left = (double[])tie.Left.Clone();
+            foreach (var i in tie.Movers) left[i] = 1e-6;
+            left[first] = double.NaN;
+            var run = new Settling(machine, network, faults, tie.Before.Clone(), leads, vary);
+            run.State.Hold(first, !run.State.Held(first));
+            run.SettleCoils(left, mayRace: false);
+            return run;
+        }).ToList();
+        var differ = ends.Exists(e => !e.State.EndsAs(ends[0].State));
+        state.Become(ends[0].State);
+        if (differ) foreach (var i in tie.Movers) state.Races[i] = true;
+        _strokes = ends[0]._strokes;
+        SolveInstant();
+    }
+
+    /// <summary>
+    /// Milliseconds a coil takes at the volts it has: the flux rises as 1 − exp(−t/τ), so a coil barely above its pull-in is slow. At rated
+    /// volts it is the stated operate time.
+    /// </summary>
+    private double MovementMs(int mover)
+    {
+        var coil = state.Index.Movers[mover].Coil;
+        if (state.Index.Movers[mover].Input >= 0 || state.Held(mover)) return coil.ReleaseMs;
+        var pullIn = coil.PullInVolts;
+        var volts = MostVolts(mover);
+        double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
+        return coil.OperateMs * Rise(volts) / Rise(coil.RatedVolts);
+    }
+
+    /// <summary>Fuses that carry too much at this moment of the switching.</summary>
+    private void NoteOverloads(ref Dictionary<int, double>? overloads)
+    {
+        foreach (var (_, fuse, branch) in machine.Fuses)
+            if (!state.Flag(branch) && AllAmps(branch) is var amps && amps > Defaults.FuseBlowFactor * fuse.RatedAmps)
+            {
+                overloads ??= [];
+                overloads[branch] = Math.Max(overloads.GetValueOrDefault(branch), amps);
+            }
+    }
+
+    /// <summary>Overloads met while chattering. The current comes again at every stroke, so the fuse goes in the end.</summary>
+    private Dictionary<int, double> _strokes = [];
+
+    private double MostVolts(int mover)
+    {
+        var most = 0.0;
+        foreach (var b in state.Index.Movers[mover].Branches) most = Math.Max(most, AllVolts(b));
+        return most;
+    }
+
+    private bool Wants(int mover)
+    {
+        var m = state.Index.Movers[mover];
+        // An open winding has its volts and no pull.
+        foreach (var change in faults.Changes) if (change.Branch == m.Branches[0] && change.Change == BranchChange.Open) return false;
+        var volts = MostVolts(mover);
+        if (m.Input >= 0) return volts > m.Coil.PullInVolts != m.Inverted;
+        var scale = vary?.Threshold(m.Part) ?? 1;
+        var held = state.Held(mover);
+        var wants = held ? volts > m.Coil.DropOutVolts * scale : volts >= m.Coil.PullInVolts * scale;
+        // A timer stays as it is until its time is up.
+        return wants != held && state.Elapsed < (wants ? m.Coil.OnDelay : m.Coil.OffDelay) ? held : wants;
+    }
+
+    private double V(int node) => node < 0 ? 0 : _response is null ? _volts[node] : _volts[node] - _scale * _response[node];
+
+    private double Amps(int branch)
+    {
+        var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
+        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        return g * (V(network.A(branch)) - V(network.B(branch)) - emf);
+    }
+
+    /// <summary>Effective volts across a branch, direct and alternating together.</summary>
+    private double AllVolts(int branch) => Effective(V(network.A(branch)) - V(network.B(branch)), _ac?.Across(network.A(branch), network.B(branch)) ?? 0);
+
+    /// <summary>Effective amps through a branch.</summary>
+    private double AllAmps(int branch) => Effective(Amps(branch), _ac?.Amps(branch) ?? 0);
+
+    private static double Effective(double direct, Complex alternating) =>
+        alternating == Complex.Zero ? Math.Abs(direct) : Math.Sqrt(direct * direct + alternating.Magnitude * alternating.Magnitude);
+
+    private void SolveInstant()
+    {
+        for (var round = 0; round < MostInstantRounds; round++)
+        {
+            Solve();
+            if (!UpdateSources() & !UpdateFilaments() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3)) return;
+        }
+    }
+
+    private bool UpdateSources()
+    {
+        var changed = false;
+        for (var s = 0; s < machine.Sources.Length; s++)
+        {
+            var (_, source, branch) = machine.Sources[s];
+            if (network.Removed[branch] || !_standing.Drives(s)) continue;
+            var mode = state.Mode(branch);
+            var across = V(network.A(branch)) - V(network.B(branch));
+            var emf = VoltsBehind(s);
+            var gives = -Amps(branch);
+            var next = mode switch
+            {
+                SourceMode.Giving when gives > source.LimitAmps * (1 + 1e-9) => SourceMode.Limited,
+                SourceMode.Giving when gives < -1e-7 && source.TakingOhms != source.Ohms => SourceMode.Taking,
+                SourceMode.Taking when across < emf - 1e-9 => SourceMode.Giving,
+                SourceMode.Limited when across > emf - source.LimitAmps * source.Ohms => SourceMode.Giving,
+                _ => mode,
+            };
+            if (next == mode) continue;
+            state.SetMode(branch, next);
+            changed = true;
+        }
+        return changed;
+    }
+
+    /// <summary>A filament that glows has more resistance and so keeps more of the volts: it does not hunt.</summary>
+    private bool UpdateFilaments()
+    {
+        var changed = false;
+        foreach (var (filament, branch) in machine.Filaments)
+            if (AllVolts(branch) >= filament.GlowVolts != state.Flag(branch))
+            {
+                state.SetFlag(branch, !state.Flag(branch));
+                changed = true;
+            }
+        return changed;
+    }
+
+    private bool UpdateDiodes(bool oneAtATime)
+    {
+        var changed = false;
+        foreach (var (_, diode, branch) in machine.Diodes)
+        {
+            if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed)) continue;
+            var mode = state.Mode(branch);
+            var forward = V(network.A(branch)) - V(network.B(branch)) - diode.Volts;
+            var next = mode == SourceMode.Conducting ? Amps(branch) < -1e-12 ? SourceMode.Giving : mode : forward > 1e-9 ? SourceMode.Conducting : mode;
+            if (next == mode) continue;
+            state.SetMode(branch, next);
+            changed = true;
+            // Diodes that push each other to and fro are turned singly.
+            if (oneAtATime) return true;
+        }
+        return changed;
+    }
+
+    /// <summary>Volts behind a source on this machine.</summary>
+    private double VoltsBehind(int source)
+    {
+        foreach (var change in faults.Changes)
+        {
+            if (change.Branch != machine.Sources[source].Branch) continue;
+            if (change.Change == BranchChange.Emf) return change.Value;
+            // A dead source drives nothing, not even through its insulation.
+            if (change.Change == BranchChange.Open) return 0;
+        }
+        return _standing.SourceVolts(source);
+    }
+
+    private void Solve()
+    {
+        _standing = network.Standing(state, vary, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
+        (_volts, _response, _solver) = (_standing.Volts, null, null);
+        _changed.Clear();
+        _modifications.Clear();
+        foreach (var change in faults.Changes) Change(change);
+        foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
+        if (_modifications.Count == 1) SolveOne(_modifications[0]);
+        else if (_modifications.Count > 1) SolveAll();
+        if (machine.IsAlternating) _ac = SolveAlternating();
+    }
+
+    private void Change(ChangedBranch change)
+    {
+        var branch = change.Branch;
+        if (network.Removed[branch]) return;
+        var at = _changed.FindIndex(c => c.Branch == branch);
+        var (g, emf) = at < 0 ? (_standing.G[branch], _standing.Emf[branch]) : (_changed[at].G, _changed[at].Emf);
+        var next = Conductances.Under(machine.Circuit, network.Branches[branch], change, g);
+        var amps = g * emf;
+        var source = Array.FindIndex(machine.Sources, s => s.Branch == branch);
+        var nextAmps = source >= 0 ? _standing.Drive(source, next, VoltsBehind(source), state) : next * emf;
+        if (next == g && nextAmps == amps) return;
+        var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
+        if (at < 0) _changed.Add(changed); else _changed[at] = changed;
+        if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), next - g, nextAmps - amps));
+    }
+
+    private void SolveOne(Modification m)
+    {
+        var z = _standing.Response(m.A, m.B);
+        var zu = Across(z, m);
+        var denominator = 1 + m.Siemens * zu;
+        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) { SolveAfresh(); return; }
+        _update = m.Siemens / denominator;
+        _scale = _update * (Across(_volts, m) + m.Amps * zu) - m.Amps;
+        _response = z;
+    }
+
+    private static double Across(double[] x, Modification m) => (m.A < 0 ? 0 : x[m.A]) - (m.B < 0 ? 0 : x[m.B]);
+
+    private void SolveAll()
+    {
+        INodalSolver<double>? solver = _standing.Factor;
+        foreach (var m in _modifications)
+        {
+            solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
+            if (solver is null) { SolveAfresh(); return; }
+        }
+        _solver = solver;
+        var volts = Injected();
+        solver.Solve(volts);
+        _volts = volts;
+    }
+
+    /// <summary>Factors anew, as far as the change reaches, where an update would cancel.</summary>
+    private void SolveAfresh()
+    {
+        INodalSolver<double> solver = network.Factor(_standing.Factor, ActualG(), _changed.Select(c => c.Branch));
+        // Added conductance never cancels, so this cannot fail.
+        foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
+        _solver = solver;
+        var volts = Injected();
+        solver.Solve(volts);
+        _volts = volts;
+    }
+
+    private double[] ActualG()
+    {
+        var g = (double[])_standing.G.Clone();
+        foreach (var c in _changed) g[c.Branch] = c.G;
+        return g;
+    }
+
+    private AlternatingPart SolveAlternating()
+    {
+        var standing = _standing.Alternating;
+        if (_modifications.Count == 0 && _changed.Count == 0 && !AlternatingSourceChanged()) return standing.Part;
+        var emf = new List<(int Branch, Complex Emf)>();
+        for (var s = 0; s < machine.Sources.Length; s++)
+        {
+            var (_, source, branch) = machine.Sources[s];
+            if (source.Ac == Complex.Zero || network.Removed[branch] || !_standing.Drives(s)) continue;
+            var volts = standing.Emf[branch];
+            foreach (var change in faults.Changes)
+                if (change.Branch == branch) volts *= change.Change switch { BranchChange.Open => 0, BranchChange.Scale => change.Value, _ => 1 };
+            if (volts != standing.Emf[branch]) emf.Add((branch, volts));
+        }
+        if (!_changed.Exists(c => standing.IsWinding(c.Branch)))
+        {
+            INodalSolver<double>? solver = standing.Solver;
+            foreach (var m in _modifications)
+                if (solver is not null && m.Siemens != 0) solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
+            if (solver is not null) return Alternating(standing.G, solver, standing.Couplings, emf);
+        }
+        var g = ActualG();
+        var couplings = machine.CouplingsOf(network, g);
+        foreach (var c in couplings) g[c.Primary] = g[c.Secondary] = Network.IslandLeak;
+        return Alternating(g, network.AlternatingSolver(g, _joins, couplings), couplings, emf);
+    }
+
+    private bool AlternatingSourceChanged() => faults.Changes.Exists(c => c.Change is BranchChange.Scale or BranchChange.Open && Array.Exists(machine.Sources, s => s.Branch == c.Branch));
+
+    /// <summary>Phasors with the sources and conductances of this machine.</summary>
+    /// <param name="g">Conductances, S; those of changed branches are taken from the change unless they are windings.</param>
+    private AlternatingPart Alternating(double[] g, INodalSolver<double> solver, List<(int Primary, int Secondary, double Ratio, double G)> couplings, List<(int Branch, Complex Emf)> emf)
+    {
+        var standing = _standing.Alternating;
+        var changed = _changed.Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))
+            .Select(c => (c.Branch, c.G, Emf: standing.Emf[c.Branch])).ToList();
+        foreach (var (branch, volts) in emf)
+        {
+            var at = changed.FindIndex(c => c.Branch == branch);
+            if (at < 0) changed.Add((branch, standing.G[branch], volts)); else changed[at] = (branch, changed[at].G, volts);
+        }
+        var injected = (Complex[])standing.Injected.Clone();
+        foreach (var (branch, now, volts) in changed)
+        {
+            var amps = now * volts - standing.G[branch] * standing.Emf[branch];
+            if (network.A(branch) is >= 0 and var a) injected[a] += amps;
+            if (network.B(branch) is >= 0 and var b) injected[b] -= amps;
+        }
+        return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed);
+    }
+}
+
+/// <summary>A branch as a fault leaves it: conductance, S, and volts behind it.</summary>
+internal readonly record struct ChangedLink(int Branch, double G, double Emf);
