@@ -39,6 +39,8 @@ public static class SheetChecker
             if (part.Model.Coil is not null)
                 // A relay's spare contacts are silent; its coil is not.
                 free = free.Where(t => part.Model.Links[part.Model.Coil.Link] is var coil && (t.Name == coil.A || t.Name == coil.B)).ToList();
+            // A connector wired on one side only is a socket: nothing is missing on the other.
+            if (pins && free.Any(t => t.Name[^1] == 'b') && part.Model.Terminals.Where(t => t[^1] == 'b').All(t => free.Exists(x => x.Name == t))) continue;
             if (pins) free = free.Where(t => wired.Contains(t with { Name = t.Name[..^1] + (t.Name[^1] == 'a' ? "b" : "a") })).ToList();
             foreach (var t in free.Where(t => t.Name != "PE"))
                 yield return where.Part(Severity.Warning, part.Tag, $"No path reaches {t}.", t.ToString(), $"name {t} in a path, or leave the part out");

@@ -66,8 +66,12 @@ public static class FunctionState
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(f);
-        if (f.After is { } after) return after;
-        return f.When is null ? Setup.Rest : SetupFor(circuit, f.When);
+        var when = f.When is null ? Setup.Rest : SetupFor(circuit, f.When);
+        if (f.After is not { } after || when is null) return when;
+        // First the controls its condition wants, then what is done: the timer is set before the button is pressed.
+        var named = after.Steps.SelectMany(s => s).Select(m => m.Control).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var before = when.Steps.Select(s => (IReadOnlyList<ControlMove>)s.Where(m => !named.Contains(m.Control)).ToList()).Where(s => s.Count > 0);
+        return after with { Steps = [.. before, .. after.Steps] };
     }
 
     /// <summary>Fewest controls moved from rest that make a condition on controls hold.</summary>
