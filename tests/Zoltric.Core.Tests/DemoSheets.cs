@@ -6,8 +6,15 @@ namespace Zoltric.Core.Tests;
 /// <summary>The demo sheets, read from scenario/sheets of the checkout.</summary>
 internal static class DemoSheets
 {
+    /// <summary>Sheets on direct current without modules or chargers.</summary>
     public static readonly string[] Direct = ["PR-3", "QS-5", "BP-2", "RG-1"];
-    public static readonly string[] All = [.. Direct, "GH-2"];
+
+    /// <summary>Sheets on direct current with modules, a bus or chargers.</summary>
+    public static readonly string[] WithModules = ["BL-1", "LT-1", "BT-7", "PH-1"];
+
+    /// <summary>Sheets that live on alternating current.</summary>
+    public static readonly string[] Alternating = ["GH-2", "DO-4", "TD-2"];
+    public static readonly string[] All = [.. Direct, .. WithModules, .. Alternating];
 
     public static string Root { get; } = FindRoot();
 

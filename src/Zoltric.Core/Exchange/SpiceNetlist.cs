@@ -16,11 +16,13 @@ public static class SpiceNetlist
     public const double MainsHertz = 50;
 
     /// <summary>Element names by what they stand for: a wire's id, <c>TAG.link</c>, <c>STUD/wire</c>.</summary>
-    public static string Write(Machine machine, Setup setup, IDictionary<string, string>? elements = null)
+    /// <param name="faults">What is wrong with the machine that is written; its resistances then stand as the faults leave them.</param>
+    /// <exception cref="FaultException">When the circuit cannot take a fault as worded.</exception>
+    public static string Write(Machine machine, Setup setup, IDictionary<string, string>? elements = null, IReadOnlyList<Fault>? faults = null)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(setup);
-        return new Writer(machine.Circuit, machine.Run(setup), setup, elements ?? new Dictionary<string, string>()).Write();
+        return new Writer(machine.Circuit, machine.Run(setup, faults), setup, elements ?? new Dictionary<string, string>()).Write();
     }
 
     /// <summary>Node of the netlist that a terminal lies on.</summary>
@@ -28,7 +30,14 @@ public static class SpiceNetlist
     {
         ArgumentNullException.ThrowIfNull(machine);
         var op = machine.Run(setup);
-        return new Writer(machine.Circuit, op, setup, new Dictionary<string, string>()).Name(op.Node(terminal));
+        return op.Node(terminal) is >= 0 and var node ? NodesOf(op)[node] : "0";
+    }
+
+    /// <summary>Names in the netlist of a settled machine's nodes, by node number.</summary>
+    public static IReadOnlyList<string> NodesOf(OperatingPoint op)
+    {
+        ArgumentNullException.ThrowIfNull(op);
+        return new Writer(op.Circuit, op, Setup.Rest, new Dictionary<string, string>()).Names;
     }
 
     private sealed class Writer
@@ -80,7 +89,9 @@ public static class SpiceNetlist
             return own;
         }
 
-        public string Name(int node) => node < 0 ? "0" : _names[node];
+        public IReadOnlyList<string> Names => _names;
+
+        private string Name(int node) => node < 0 ? "0" : _names[node];
 
         private static string I(FormattableString text) => FormattableString.Invariant(text);
 
@@ -93,10 +104,12 @@ public static class SpiceNetlist
             foreach (var (tag, amps) in _op.Blown) Line($"* {tag} is open: it met {amps:0.##} A");
             if (_circuit.Parts.Any(p => p.Model.Bus is not null)) Line($"* bus wires are shown at rest, without traffic");
             for (var i = 0; i < _network.Branches.Count; i++) if (!_network.Removed[i]) Branch(i);
+            foreach (var (a, b, g) in _op.Joins) Resistor("fault", "R_fault", Name(a), Name(b), 1 / g);
             if (_ac) Windings();
             else foreach (var (part, m) in _circuit.Parts.Select((p, i) => (p, _op.State.Index.MoverOfPart[i])).Where(x => x.Item2 >= 0)) Held(part, m);
-            // Islands that nothing ties to node 0 still need a potential.
-            for (var n = 0; n < _network.Size; n++) if (_network.LeakOf(n) > 0) Line($"Rleak{n} {Name(n)} 0 {1 / _network.LeakOf(n):R}");
+            // Islands that nothing ties to node 0 still need a potential. A tie that is the only one carries nothing, whatever its ohms.
+            var leak = _op.Joins.Any(j => !_network.SameIsland(j.A, j.B)) ? 1 / Network.IslandLeak : 1e6;
+            for (var n = 0; n < _network.Size; n++) if (_network.LeakOf(n) > 0) Line($"Rleak{n} {Name(n)} 0 {leak:R}");
             Line($".options gmin=1e-15 reltol=1e-6 abstol=1e-12 vntol=1e-9 itl1=500");
             if (_ac) Line($".ac lin 1 {MainsHertz:R} {MainsHertz:R}"); else Line($".op");
             Line($".end");
@@ -112,10 +125,10 @@ public static class SpiceNetlist
                 case BranchOwner.Wire:
                     {
                         var w = _circuit.Wires[spec.Index];
-                        Resistor(w.Id, $"R_{Clean(w.Id)}", a, b, w.Ohms);
+                        Resistor(w.Id, $"R_{Clean(w.Id)}", a, b, 1 / _op.Conductance(i));
                         return;
                     }
-                case BranchOwner.Lug: Resistor($"lug {i}", $"R_lug{i}", a, b, Defaults.StudOhms); return;
+                case BranchOwner.Lug: Resistor($"lug {i}", $"R_lug{i}", a, b, 1 / _op.Conductance(i)); return;
                 case BranchOwner.Lead: Resistor($"lead {i}", $"R_lead{i}", a, b, 1 / _op.Conductance(i)); return;
             }
             var part = _circuit.Parts[spec.Part];
@@ -128,8 +141,15 @@ public static class SpiceNetlist
         {
             var own = Own(_used, name);
             _elements[what] = own;
-            if (a != b) Line($"{own} {a} {b} {ohms:R}");
+            if (a == b) return;
+            if (ohms >= Small) { Line($"{own} {a} {b} {ohms:R}"); return; }
+            // As a plain conductance a tenth of a milliohm beside a gigaohm leaves double precision three digits: its current is an unknown instead.
+            Line($"V{own} {a} {own}_m 0");
+            Line($"H{own} {own}_m {b} V{own} {ohms:R}");
         }
+
+        /// <summary>Resistances below this are written with their current, Ω.</summary>
+        private const double Small = 0.01;
 
         private void Link(Part part, Link link, BranchSpec spec, int i, string a, string b)
         {
@@ -138,22 +158,27 @@ public static class SpiceNetlist
             switch (link)
             {
                 case Link.Source s: Source(s, i, name, a, b); break;
-                case Link.Diode d:
+                case Link.Diode d when !_op.IsFaulted(i):
                     // A junction with a knee of a few millivolts; a source makes up the rest of its forward volts.
                     Line($"V_{name} {a} {name}_j {d.Volts - 0.06:R}");
                     Line($"D_{name} {name}_j {b} dm_{name}");
                     Line($".model dm_{name} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={d.Ohms:R})");
                     Resistor(what, $"R_{name}", a, b, Defaults.OpenOhms);
                     break;
-                case Link.Contact { Rule: ClosedRule.ByCoil by } c when !_ac:
+                case Link.Contact { Rule: ClosedRule.ByCoil by } c when !_ac && !_op.IsFaulted(i):
                     {
                         var (on, off) = by.PulledIn ? (c.ClosedOhms, Defaults.OpenOhms) : (Defaults.OpenOhms, c.ClosedOhms);
                         Switch(name, a, b, $"h_{part.Tag}", on, off, 0.5, 0.1, _op.PulledIn(spec.Part));
                         break;
                     }
-                case Link.Contact { Rule: ClosedRule.ByControls by } c when !_ac && by.Closed.Concat(by.Open).Any(w => w is not null && w.Leaves().Any(l => l is Condition.Active)):
+                case Link.Contact { Rule: ClosedRule.ByControls by } c when !_ac && !_op.IsFaulted(i) && by.Closed.Concat(by.Open).Any(w => w is not null && w.Leaves().Any(l => l is Condition.Active)):
                     Line($"B_{name} c_{name} 0 V={Closed(by)}");
                     Switch(name, a, b, $"c_{name}", c.ClosedOhms, Defaults.OpenOhms, 0.5, 0.1, 1 / _op.Conductance(i) < 1e6);
+                    break;
+                case not null when _op.Emf(i) != 0:
+                    // A bus wire's resting level, or a diode that a fault has changed.
+                    Line($"V_{name} {name}_e {b} {_op.Emf(i):R}");
+                    Resistor(what, $"R_{name}", $"{name}_e", a, 1 / _op.Conductance(i));
                     break;
                 default: Resistor(what, $"R_{name}", a, b, 1 / _op.Conductance(i)); break;
             }
@@ -164,18 +189,22 @@ public static class SpiceNetlist
             var ohms = 1 / _op.Conductance(i);
             if (s.Ac != Complex.Zero)
             {
-                var volts = _op.Holds(s.When) ? s.Ac : Complex.Zero;
+                var volts = _op.Holds(s.When) ? _op.AcEmf(i) : Complex.Zero;
                 Line($"V_{name} {name}_e {b} dc 0 ac {volts.Magnitude:R} {volts.Phase * 180 / Math.PI:R}");
                 Resistor(name, $"R_{name}", $"{name}_e", a, ohms);
                 return;
             }
-            var emf = _op.Holds(s.When) ? s.Emf : 0;
-            if (!double.IsInfinity(s.LimitAmps))
+            if (_op.State.Mode(i) == SourceMode.Limited && _op.IsFaulted(i))
             {
-                Line($"B_{name} {b} {a} I=min(({emf:R}-(V({a})-V({b})))/{s.Ohms:R},{s.LimitAmps:R})");
+                Line($"I_{name} {b} {a} {s.LimitAmps:R}");
                 return;
             }
-            Line($"V_{name} {name}_e {b} {emf:R}");
+            if (!double.IsInfinity(s.LimitAmps) && !_op.IsFaulted(i))
+            {
+                Line($"B_{name} {b} {a} I=min(({(_op.Holds(s.When) ? s.Emf : 0):R}-(V({a})-V({b})))/{s.Ohms:R},{s.LimitAmps:R})");
+                return;
+            }
+            Line($"V_{name} {name}_e {b} {_op.Emf(i):R}");
             Resistor(name, $"R_{name}", $"{name}_e", a, ohms);
         }
 
@@ -191,6 +220,13 @@ public static class SpiceNetlist
         {
             var m = _op.State.Index.Movers[mover];
             var coil = m.Coil;
+            // Between its drop-out and its pull-in a coil stays as it was, which a run without history cannot know.
+            var now = m.Branches.Max(b => Math.Abs(_op.Volts(_network.A(b)) - _op.Volts(_network.B(b))));
+            if (_op.IsOpenCoil(m) || now > coil.DropOutVolts && now < coil.PullInVolts)
+            {
+                Line($"V_h{part.Tag} h_{part.Tag} 0 {(_op.State.Held(mover) ? 1 : 0)}");
+                return;
+            }
             var across = m.Branches.Select(b => $"abs(V({Name(_network.A(b))})-V({Name(_network.B(b))}))".Replace("V(0)", "0", StringComparison.Ordinal)).ToList();
             var volts = across.Aggregate((x, y) => $"max({x},{y})");
             Line($"B_h{part.Tag} hv_{part.Tag} 0 V={volts}");
@@ -232,7 +268,8 @@ public static class SpiceNetlist
                 Line($"R_{t} {Name(_network.A(p))} {t}_j {ohms:R}");
                 Line($"F_{t} {Name(_network.B(s))} {Name(_network.A(s))} V_{t} {k.Ratio:R}");
                 // Windings keep the two sides tied for direct current only weakly.
-                Line($"R_{t}_i {Name(_network.A(s))} {Name(_network.B(s))} 1e12");
+                Line($"R_{t}_s {Name(_network.A(s))} {Name(_network.B(s))} {1 / Network.IslandLeak:R}");
+                Line($"R_{t}_p {Name(_network.A(p))} {Name(_network.B(p))} {1 / Network.IslandLeak:R}");
             }
         }
     }

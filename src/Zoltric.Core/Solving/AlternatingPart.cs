@@ -32,6 +32,13 @@ internal sealed class AlternatingPart
 
     public Complex Across(int a, int b) => Volts(a) - Volts(b);
 
+    /// <summary>Volts behind a branch.</summary>
+    public Complex Emf(int branch)
+    {
+        foreach (var c in _changed) if (c.Branch == branch) return c.Emf;
+        return _emf[branch];
+    }
+
     /// <summary>Phasor of the current from a branch's first point to its second, A.</summary>
     public Complex Amps(int branch)
     {

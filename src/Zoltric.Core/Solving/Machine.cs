@@ -21,6 +21,9 @@ public sealed class Machine
     internal (int Part, Link.Fuse Fuse, int Branch)[] Fuses { get; }
     internal (Link.Resistance Filament, int Branch)[] Filaments { get; }
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
+    /// <summary>Factors anew for every solution and keeps nothing: the other method that the bench compares with.</summary>
+    internal bool FactorsEachTime { get; init; }
+
     internal bool IsAlternating { get; }
     private readonly (int Primary, int Secondary, double Ratio)[] _couplings;
 

@@ -30,6 +30,7 @@ internal sealed class Network
     private readonly int[] _b;
     private readonly int[] _entry;
     private readonly double[] _leak;
+    private readonly int[] _island;
 
     public Network(Layout layout, Setup setup, IReadOnlyList<(int P, int Q)> leads)
     {
@@ -55,6 +56,7 @@ internal sealed class Network
         _entry = new int[Branches.Count];
         for (var i = 0; i < Branches.Count; i++)
             _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
+        _island = new int[Size + 1];
         _leak = Leaks();
     }
 
@@ -95,6 +97,7 @@ internal sealed class Network
         for (var i = 0; i < Branches.Count; i++)
             if (!Removed[i]) parent[Find(_a[i] + 1)] = Find(_b[i] + 1);
         var leak = new double[Size];
+        for (var n = 0; n <= Size; n++) _island[n] = Find(n);
         var seen = new HashSet<int> { Find(0) };
         for (var n = 0; n < Size; n++) if (seen.Add(Find(n + 1))) leak[n] = IslandLeak;
         return leak;
@@ -103,6 +106,9 @@ internal sealed class Network
     public int A(int branch) => _a[branch];
     public int B(int branch) => _b[branch];
     public double LeakOf(int node) => _leak[node];
+
+    /// <summary>Whether branches, open contacts included, lead from one node to the other.</summary>
+    public bool SameIsland(int a, int b) => _island[a + 1] == _island[b + 1];
 
     /// <summary>
     /// A solver for alternating current: windings carry nothing of their own, each pair is one conductance across its primary volts less the

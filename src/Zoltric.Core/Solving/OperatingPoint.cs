@@ -86,6 +86,24 @@ public sealed class OperatingPoint
 
     internal double Conductance(int branch) => G(branch);
 
+    internal bool IsFaulted(int branch) => IsChanged(branch);
+
+    /// <summary>Direct volts behind a branch on this machine.</summary>
+    internal double Emf(int branch)
+    {
+        foreach (var c in _changed) if (c.Branch == branch) return c.Emf;
+        return _standing.Emf[branch];
+    }
+
+    /// <summary>True when a fault has opened the winding that moves these contacts.</summary>
+    internal bool IsOpenCoil(Mover mover) => _faults.Changes.Exists(c => c.Branch == mover.Branches[0] && c.Change == BranchChange.Open);
+
+    /// <summary>Paths between nodes that a fault has made, S.</summary>
+    internal IEnumerable<(int A, int B, double G)> Joins => _faults.Joins.Select(j => (_network.Nodes[j.P], _network.Nodes[j.Q], 1 / j.Ohms));
+
+    /// <summary>Alternating volts behind a source branch on this machine.</summary>
+    internal Complex AcEmf(int branch) => _ac?.Emf(branch) ?? Complex.Zero;
+
     /// <summary>Conductance of a branch on this machine, S.</summary>
     private double G(int branch)
     {

@@ -466,13 +466,14 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
 
     private void Solve()
     {
-        _standing = network.Standing(state, vary, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
+        _standing = machine.FactorsEachTime ? new Standing(machine, network, state, leads, vary) : network.Standing(state, vary, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
         (_volts, _response, _solver) = (_standing.Volts, null, null);
         _changed.Clear();
         _modifications.Clear();
         foreach (var change in faults.Changes) Change(change);
         foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
-        if (_modifications.Count == 1) SolveOne(_modifications[0]);
+        if (machine.FactorsEachTime && _modifications.Count > 0) SolveAfresh();
+        else if (_modifications.Count == 1) SolveOne(_modifications[0]);
         else if (_modifications.Count > 1) SolveAll();
         if (machine.IsAlternating) _ac = SolveAlternating();
     }
@@ -523,7 +524,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>Factors anew, as far as the change reaches, where an update would cancel.</summary>
     private void SolveAfresh()
     {
-        INodalSolver<double> solver = network.Factor(_standing.Factor, ActualG(), _changed.Select(c => c.Branch));
+        INodalSolver<double> solver = machine.FactorsEachTime ? network.Factor(ActualG()) : network.Factor(_standing.Factor, ActualG(), _changed.Select(c => c.Branch));
         // Added conductance never cancels, so this cannot fail.
         foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
         _solver = solver;
@@ -558,12 +559,18 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             INodalSolver<double>? solver = standing.Solver;
             foreach (var m in _modifications)
                 if (solver is not null && m.Siemens != 0) solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
+            if (solver is not null && standing.Couplings.Count > 0)
+            {
+                var actual = (double[])standing.G.Clone();
+                foreach (var c in _changed) actual[c.Branch] = c.G;
+                solver = new RefinedSolver(solver, network, actual, _joins, standing.Couplings);
+            }
             if (solver is not null) return Alternating(standing.G, solver, standing.Couplings, emf);
         }
         var g = ActualG();
         var couplings = machine.CouplingsOf(network, g);
         foreach (var c in couplings) g[c.Primary] = g[c.Secondary] = Network.IslandLeak;
-        return Alternating(g, network.AlternatingSolver(g, _joins, couplings), couplings, emf);
+        return Alternating(g, new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings), couplings, emf);
     }
 
     private bool AlternatingSourceChanged() => faults.Changes.Exists(c => c.Change is BranchChange.Scale or BranchChange.Open && Array.Exists(machine.Sources, s => s.Branch == c.Branch));

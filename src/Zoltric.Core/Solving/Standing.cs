@@ -176,7 +176,7 @@ internal sealed class StandingAc
                 _windings.Add(c.Primary);
                 _windings.Add(c.Secondary);
             }
-            Solver = network.AlternatingSolver(G, [], Couplings);
+            Solver = new RefinedSolver(network.AlternatingSolver(G, [], Couplings), network, G, [], Couplings);
         }
         else Solver = direct.Factor;
         (Emf, Injected) = (new Complex[G.Length], new Complex[network.Size]);
