@@ -34,6 +34,7 @@ app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();
 app.MapCircuitApi();
+app.MapSheetFiles();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 {

@@ -37,7 +37,7 @@ public static class SheetWriter
         return s.ToString();
     }
 
-    private static string Number(double v) => v.ToString("R", CultureInfo.InvariantCulture);
+    internal static string Number(double v) => v.ToString("R", CultureInfo.InvariantCulture);
 
     private static string Control(Control c) => (c.Given ? "given " : "control ") + c.Name + ": "
         + string.Join(", ", c.Positions.Select((p, i) => p + (i == c.Rest ? "*" : "") + (c.Held.Contains(p) ? " held" : "")));
@@ -61,7 +61,7 @@ public static class SheetWriter
         return s.ToString();
     }
 
-    private static string ModuleText(Part part, ModuleLine line) => line switch
+    internal static string ModuleText(Part part, ModuleLine line) => line switch
     {
         ModuleLine.Supply s => $"supply {string.Join(",", s.Pins)} ground {s.Ground}{(s.FromVolts is { } v ? $" from={Number(v)}V" : "")}",
         ModuleLine.Input i => $"input {i.Pin} {(i.Above ? "high>" : "low<")}{Number(i.Volts)}V",
@@ -85,7 +85,7 @@ public static class SheetWriter
         return s.ToString();
     }
 
-    private static string Hop(Circuit c, PathHop hop)
+    internal static string Hop(Circuit c, PathHop hop)
     {
         if (hop.Enter == hop.Leave) return hop.Enter.ToString();
         if (hop.Enter.IsPin) return $"{hop.Enter.Tag}:{hop.Enter.Name[..^1]}{(hop.Enter.Name[^1] == 'b' ? "<" : "")}";
@@ -97,8 +97,7 @@ public static class SheetWriter
         var words = new List<string>();
         if (w.Numbered) words.Add(w.Id);
         if (w.Colour is not null) words.Add(w.Colour);
-        if (w.Size is { } size)
-            words.Add(size is { Dimension: Dimension.WireGauge, Value: < 0 } ? $"{1 - size.Value}/0awg" : QuantityText.Write(size));
+        if (Size(w) is { } size) words.Add(size);
         if (w.LengthMetres is { } m) words.Add(Number(m) + "m");
         if (w.Celsius is { } t) words.Add(Number(t) + "C");
         return words.Count == 0 ? " - " : $" -[{string.Join(' ', words)}]- ";
@@ -106,14 +105,24 @@ public static class SheetWriter
 
     private static string Function(MachineFunction f)
     {
-        var test = f.Test switch
-        {
-            FunctionTest.LoadWorks l => l.Tag,
-            FunctionTest.Measured m => $"{m.Probe} {Limits(m)}",
-            _ => "",
-        };
-        return $"function \"{f.Name}\": {test}{(f.After is null ? "" : f.After.AfterSeconds > 0 && f.After.Steps.Count == 0 ? $" {f.After}" : $" after {f.After}")}{(f.When is null ? "" : $" when {f.When}")}";
+        return $"function \"{f.Name}\": {Test(f)}{(After(f) is { } after ? $" after {after}" : "")}{(f.When is null ? "" : $" when {f.When}")}";
     }
+
+    /// <summary>What a function is noticed by: a load, or a probe with its limits.</summary>
+    internal static string Test(MachineFunction f) => f.Test switch
+    {
+        FunctionTest.LoadWorks l => l.Tag,
+        FunctionTest.Measured m => $"{m.Probe} {Limits(m)}",
+        _ => "",
+    };
+
+    /// <summary>A function's own steps as written after “after”.</summary>
+    internal static string? After(MachineFunction f) =>
+        f.After is null ? null : f.After.AfterSeconds > 0 && f.After.Steps.Count == 0 ? f.After.ToString()["after ".Length..] : f.After.ToString();
+
+    /// <summary>A wire's size as written.</summary>
+    internal static string? Size(Wire w) => w.Size is not { } size ? null
+        : size is { Dimension: Dimension.WireGauge, Value: < 0 } ? $"{1 - size.Value}/0awg" : QuantityText.Write(size);
 
     private static string Limits(FunctionTest.Measured m)
     {

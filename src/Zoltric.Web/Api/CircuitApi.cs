@@ -1,6 +1,8 @@
+using System.Text.Json;
 using Zoltric.Core.Checking;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -24,8 +26,10 @@ public static class CircuitApi
 
     private static IResult Check(SheetRequest request)
     {
-        var parsed = SheetReader.Read(request.Sheet ?? "");
-        var problems = parsed.Problems.Concat(parsed.Ok ? SheetChecker.Check(parsed.Value!, request.Sheet ?? "") : []).OrderBy(p => p.Line).ThenBy(p => p.Column).ToList();
+        var text = TextOf(request.Sheet, out var unread);
+        if (text is null) return Results.Ok(new CheckAnswer(false, unread.Select(Item).ToList(), 0, 0, 0));
+        var parsed = SheetReader.Read(text);
+        var problems = parsed.Problems.Concat(parsed.Ok ? SheetChecker.Check(parsed.Value!, text) : []).OrderBy(p => p.Line).ThenBy(p => p.Column).ToList();
         return Results.Ok(new CheckAnswer(problems.TrueForAll(p => p.Severity != Severity.Error), problems.Select(Item).ToList(),
             parsed.Value?.Parts.Count ?? 0, parsed.Value?.Wires.Count ?? 0, parsed.Value?.Functions.Count ?? 0));
     }
@@ -46,11 +50,25 @@ public static class CircuitApi
             faults.AddRange(read);
         }
         if (Lines(sheet.Circuit, request.Lines, "lines", out var readings) is { } wrong) return wrong;
+        var notes = new Dictionary<Setup, string?>();
         return Results.Ok(new SimulateAnswer(readings.Select((r, i) =>
         {
             var shown = Meter.Read(sheet.Machine, r.Test, faults);
-            return new Measured(request.Lines![i], Finite(shown.Value), Unit(shown), shown.Text);
+            if (!notes.TryGetValue(r.Test.Setup, out var note)) notes[r.Test.Setup] = note = Note(sheet.Machine, r.Test.Setup, faults);
+            return new Measured(request.Lines![i], Finite(shown.Value), Unit(shown), shown.Text, note);
         }).ToList()));
+    }
+
+    /// <summary>What a number alone would not tell about the machine in this setup.</summary>
+    private static string? Note(Machine machine, Setup setup, List<Fault> faults)
+    {
+        var op = machine.Run(setup, faults);
+        var notes = new List<string>();
+        foreach (var (tag, amps) in op.Blown) notes.Add(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{tag} opened at {amps:0.##} A"));
+        if (op.Racing.Count > 0) notes.Add($"race between {string.Join(" and ", op.Racing)}: either may be first");
+        if (op.Chattering.Count > 0) notes.Add($"{string.Join(", ", op.Chattering)} {(op.Chattering.Count == 1 ? "chatters" : "chatter")}");
+        else if (machine.DependsOnHistory(setup, faults) is { Count: > 0 } held) notes.Add($"depends on what went before: {string.Join(", ", held)}");
+        return notes.Count == 0 ? null : string.Join("; ", notes);
     }
 
     private static IResult Expect(ExpectRequest request, SheetLibrary library)
@@ -92,9 +110,29 @@ public static class CircuitApi
 
     private static double? Finite(double? v) => v is { } x && double.IsFinite(x) ? x : null;
 
-    private static IResult? Ready(SheetLibrary library, string? text, out ReadySheet sheet)
+    /// <summary>The text of a sheet that was sent as text or as its JSON twin; null with the problems when it is neither.</summary>
+    private static string? TextOf(JsonElement sheet, out IReadOnlyList<Problem> problems)
     {
-        var parsed = library.Get(text ?? "");
+        problems = [];
+        switch (sheet.ValueKind)
+        {
+            case JsonValueKind.String: return sheet.GetString();
+            case JsonValueKind.Undefined or JsonValueKind.Null: return "";
+            case JsonValueKind.Object:
+                var twin = JsonSheet.ToText(sheet.GetRawText());
+                problems = twin.Problems;
+                return twin.Value?.Text;
+            default:
+                problems = [new Problem(Severity.Error, 1, 1, "A sheet is a text or an object.", sheet.ValueKind.ToString(), "a string, or the JSON twin")];
+                return null;
+        }
+    }
+
+    private static IResult? Ready(SheetLibrary library, JsonElement sent, out ReadySheet sheet)
+    {
+        sheet = null!;
+        if (TextOf(sent, out var unread) is not { } text) return Refuse("sheet", unread[0], unread);
+        var parsed = library.Get(text);
         sheet = parsed.Value!;
         return parsed.Value is null ? Refuse("sheet", parsed.Problems.First(p => p.Severity == Severity.Error), parsed.Problems) : null;
     }

@@ -1,14 +1,18 @@
+using System.Text.Json;
+
 namespace Zoltric.Web.Api;
 
-public sealed record SheetRequest(string? Sheet);
-public sealed record SimulateRequest(string? Sheet, IReadOnlyList<string>? Faults, IReadOnlyList<string>? Lines);
-public sealed record ExpectRequest(string? Sheet, IReadOnlyList<string>? Lines);
-public sealed record DiagnoseRequest(string? Sheet, IReadOnlyList<string>? Readings, string? Strategy, string? Meter);
+// A sheet is its text, or its JSON twin as an object (/schema/sheet.json).
+public sealed record SheetRequest(JsonElement Sheet);
+public sealed record SimulateRequest(JsonElement Sheet, IReadOnlyList<string>? Faults, IReadOnlyList<string>? Lines);
+public sealed record ExpectRequest(JsonElement Sheet, IReadOnlyList<string>? Lines);
+public sealed record DiagnoseRequest(JsonElement Sheet, IReadOnlyList<string>? Readings, string? Strategy, string? Meter);
 
 public sealed record ProblemItem(string Severity, int Line, int Column, string Message, string? Found, string? Expected, string? Suggestion);
 public sealed record CheckAnswer(bool Ok, IReadOnlyList<ProblemItem> Problems, int Parts, int Wires, int Functions);
 
-public sealed record Measured(string Line, double? Value, string? Unit, string Text);
+/// <param name="Note">A race, a chatter, a fuse that opened on the way, or a state that depends on what went before; null when there is nothing to say.</param>
+public sealed record Measured(string Line, double? Value, string? Unit, string Text, string? Note);
 public sealed record SimulateAnswer(IReadOnlyList<Measured> Results);
 
 public sealed record ExpectedItem(string Line, double? Low, double? Nominal, double? High, string? Unit, string Text);

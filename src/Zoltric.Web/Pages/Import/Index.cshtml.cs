@@ -1,0 +1,66 @@
+using System.Text.Json;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Exchange;
+using Zoltric.Web.Workshop;
+
+namespace Zoltric.Web.Pages.Import;
+
+/// <summary>A wire list becomes a sheet: file, columns, what was placed and what was not.</summary>
+[RequestFormLimits(ValueLengthLimit = 16 * 1024 * 1024, MultipartBodyLengthLimit = 8 * 1024 * 1024)]
+public sealed class IndexModel : PageModel
+{
+    [BindProperty] public IFormFile? Upload { get; set; }
+    [BindProperty] public string Title { get; set; } = "";
+    [BindProperty] public double Volts { get; set; } = 24;
+
+    /// <summary>The table as it was read, carried along so that columns can be changed without sending the file again.</summary>
+    [BindProperty] public string? Table { get; set; }
+    [BindProperty] public WireColumns? Columns { get; set; }
+    public List<List<string>> Rows { get; private set; } = [];
+    public WireListResult? Result { get; private set; }
+    public string? Wrong { get; private set; }
+
+    public static IReadOnlyList<(string Name, string Label)> Fields { get; } =
+    [
+        (nameof(WireColumns.Wire), "Wire number"), (nameof(WireColumns.From), "From"), (nameof(WireColumns.FromTerminal), "From, terminal"), (nameof(WireColumns.To), "To"),
+        (nameof(WireColumns.ToTerminal), "To, terminal"), (nameof(WireColumns.Colour), "Colour"), (nameof(WireColumns.Size), "Size"), (nameof(WireColumns.Length), "Length"),
+    ];
+
+    public int ColumnOf(string field) => (int)typeof(WireColumns).GetProperty(field)!.GetValue(Columns)!;
+
+    public IActionResult OnPostRead()
+    {
+        if (Upload is not { Length: > 0 } file) Wrong = "Choose a file first: .csv or .xlsx.";
+        else if (file.Length > TableFile.MostBytes) Wrong = "The file is larger than 4 MB: split the list by harness.";
+        else
+            try
+            {
+                using var stream = file.OpenReadStream();
+                Rows = TableFile.Read(stream, file.FileName);
+                Table = JsonSerializer.Serialize(Rows);
+                Columns = WireColumns.Guess(Rows[0]);
+                if (Title.Length == 0) Title = Path.GetFileNameWithoutExtension(file.FileName);
+                Place();
+            }
+            catch (InvalidDataException e) { Wrong = e.Message; }
+        return Page();
+    }
+
+    public IActionResult OnPostPlace()
+    {
+        try { Rows = JsonSerializer.Deserialize<List<List<string>>>(Table ?? "[]") ?? []; }
+        catch (JsonException) { Rows = []; }
+        if (Rows.Count < 2 || Columns is null) Wrong = "Choose the file again.";
+        else Place();
+        return Page();
+    }
+
+    private void Place()
+    {
+        // The posted columns are already taken over by the model; what the fields show must follow it.
+        ModelState.Clear();
+        if (Columns!.From < 0 || Columns.To < 0) { Wrong = "Say which columns hold the two ends of a wire."; return; }
+        Result = WireListImport.Read(Rows, Columns, Title.Length == 0 ? "wire list" : Title, Volts is > 0 and < 1000 ? Volts : 24);
+    }
+}

@@ -1,0 +1,72 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+using ExcelDataReader;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>A table out of a file: CSV in any usual separator, or the first sheet of an XLSX workbook. Cells are texts as a person reads them.</summary>
+public static class TableFile
+{
+    public const int MostBytes = 4 * 1024 * 1024;
+    private const int MostRows = 6000;
+    private const int MostColumns = 60;
+
+    /// <exception cref="InvalidDataException">When the file is no table; the message says what it should be.</exception>
+    public static List<List<string>> Read(Stream stream, string name)
+    {
+        ArgumentNullException.ThrowIfNull(stream);
+        using var copy = new MemoryStream();
+        stream.CopyTo(copy);
+        var bytes = copy.ToArray();
+        if (bytes.Length == 0) throw new InvalidDataException("The file is empty.");
+        // XLSX is a ZIP; the older binary format begins otherwise and is not read.
+        var rows = bytes.AsSpan().StartsWith("PK"u8) ? Workbook(bytes) : Text(bytes, name);
+        while (rows.Count > 0 && rows[0].TrueForAll(string.IsNullOrWhiteSpace)) rows.RemoveAt(0);
+        return rows.Count > 1 ? rows : throw new InvalidDataException("There is no table in this file: a header row and at least one wire are needed.");
+    }
+
+    private static List<List<string>> Workbook(byte[] bytes)
+    {
+        try
+        {
+            using var reader = ExcelReaderFactory.CreateOpenXmlReader(new MemoryStream(bytes));
+            var rows = new List<List<string>>();
+            while (reader.Read() && rows.Count < MostRows)
+                rows.Add([.. Enumerable.Range(0, Math.Min(reader.FieldCount, MostColumns)).Select(i => Convert.ToString(reader.GetValue(i), CultureInfo.InvariantCulture) ?? "")]);
+            return rows;
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            // A broken workbook fails in as many ways as it can be broken.
+            throw new InvalidDataException("This workbook cannot be read: save it again as .xlsx, or as .csv.", e);
+        }
+    }
+
+    private static List<List<string>> Text(byte[] bytes, string name)
+    {
+        if (bytes.AsSpan(0, Math.Min(bytes.Length, 4000)).Contains((byte)0))
+            throw new InvalidDataException($"{Path.GetFileName(name)} is neither CSV text nor an .xlsx workbook.");
+        using var reader = new StreamReader(new MemoryStream(bytes), Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
+        using var csv = new CsvReader(reader, new CsvConfiguration(CultureInfo.InvariantCulture) { HasHeaderRecord = false, DetectDelimiter = true, BadDataFound = null, IgnoreBlankLines = true });
+        var rows = new List<List<string>>();
+        while (csv.Read() && rows.Count < MostRows)
+            rows.Add([.. Enumerable.Range(0, Math.Min(csv.Parser.Count, MostColumns)).Select(i => csv.GetField(i) ?? "")]);
+        return rows;
+    }
+
+    /// <summary>Rows as CSV, comma separated (RFC 4180).</summary>
+    public static string Csv(IEnumerable<IReadOnlyList<string>> rows)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        using var text = new StringWriter(CultureInfo.InvariantCulture);
+        using (var csv = new CsvWriter(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
+            foreach (var row in rows)
+            {
+                foreach (var cell in row) csv.WriteField(cell);
+                csv.NextRecord();
+            }
+        return text.ToString();
+    }
+}
