@@ -46,7 +46,7 @@ public class WireListTests
         (int Row, string Reason, string? Suggestion)[] expected =
         [
             (11, "row 8", "placed once"), (12, "row 9", "right number"), (13, "KI stands here only", "K1"), (14, "no terminal 88", "8"), (15, "second end is missing", "both"),
-            (16, "no wire size", "mm²"), (18, "names no part", "K1:86"), (19, "same point", null), (20, "no terminal", null),
+            (16, "no wire size", "mm²"), (18, "names no part", "K1:86"), (19, "same point", null), (20, "none is named", "1"),
         ];
         result.Unplaced.Select(u => u.Row).ShouldBe(expected.Select(e => e.Row));
         foreach (var (u, e) in result.Unplaced.Zip(expected))
