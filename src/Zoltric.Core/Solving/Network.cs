@@ -26,6 +26,9 @@ internal sealed class Network
     /// <summary>Interventions as they bear on branches: sources that are off, connector pins and lugs that are apart.</summary>
     public bool[] Removed { get; }
 
+    /// <summary>How far each branch's conductance strays from part to part: standard deviation of its logarithm.</summary>
+    public double[] Spread { get; }
+
     private readonly int[] _a;
     private readonly int[] _b;
     private readonly int[] _entry;
@@ -57,6 +60,12 @@ internal sealed class Network
         for (var i = 0; i < Branches.Count; i++)
             _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
         _island = new int[Size + 1];
+        Spread = [.. Branches.Select(b => b.Owner switch
+        {
+            BranchOwner.Wire => Circuits.Spread.Wire,
+            BranchOwner.Link => circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
+            _ => Circuits.Spread.Contact,
+        })];
         _leak = Leaks();
     }
 

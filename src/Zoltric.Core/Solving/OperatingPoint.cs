@@ -18,9 +18,12 @@ public sealed class OperatingPoint
 
     private readonly AlternatingPart? _ac;
 
-    internal OperatingPoint(Network network, Standing standing, double[] volts, ChangedLink[] changed, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac)
+    /// <summary>How the machine differs from its standing state when that is by no or one update, else null.</summary>
+    private readonly StandingUpdate? _update;
+
+    internal OperatingPoint(Network network, Standing standing, double[] volts, ChangedLink[] changed, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac, StandingUpdate? update)
     {
-        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac) = (network, standing, volts, changed, solver, faults, state, ac);
+        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (network, standing, volts, changed, solver, faults, state, ac, update);
     }
 
     internal MachineState State { get; }
@@ -63,10 +66,21 @@ public sealed class OperatingPoint
     /// <summary>Alternating phasor between two nodes, V effective.</summary>
     public Complex AcVolts(int p, int q) => _ac?.Across(p, q) ?? Complex.Zero;
 
-    /// <summary>Unit current in at p and out at q: the potential it makes at every node, V per A.</summary>
+    /// <summary>Unit current in at p and out at q: the potential it makes at every node, V per A. Shared: not to be written to.</summary>
     /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
     internal double[] Response(int p, int q, bool alternating = false)
     {
+        if (!alternating && _update is { } update)
+        {
+            // The standing state's own response, corrected for the one change of this machine.
+            var y0 = _standing.Response(p, q);
+            if (update.Z is null) return y0;
+            var along = update.Factor * ((update.A < 0 ? 0 : y0[update.A]) - (update.B < 0 ? 0 : y0[update.B]));
+            if (along == 0) return y0;
+            var corrected = new double[y0.Length];
+            for (var i = 0; i < corrected.Length; i++) corrected[i] = y0[i] - along * update.Z[i];
+            return corrected;
+        }
         var y = new double[_volts.Length];
         if (p >= 0) y[p] += 1;
         if (q >= 0) y[q] -= 1;
@@ -206,17 +220,18 @@ public sealed class OperatingPoint
     internal double VarianceFromTolerances(double[] y)
     {
         var variance = 0.0;
+        var (amps, spread) = (BranchesAmps(), _network.Spread);
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0) continue;
             // A fault's own value is weighed over its whole range, not spread about one guess.
-            var change = _standing.G[i] * (Volts(a) - Volts(b) - _standing.Emf[i]) * across;
-            if (Math.Abs(change) < 1e-9 || IsChanged(i)) continue;
+            var change = amps[i] * across * spread[i];
             // A supply in its limit gives its limit, whatever its inner resistance.
-            var spread = State.Mode(i) == SourceMode.Limited ? LimitSpread : SpreadOf(_network.Branches[i]);
-            variance += change * change * spread * spread;
+            if (State.Mode(i) == SourceMode.Limited) change = amps[i] * across * LimitSpread;
+            if (Math.Abs(change) < 1e-12 || IsChanged(i)) continue;
+            variance += change * change;
         }
         return variance;
     }
@@ -237,8 +252,7 @@ public sealed class OperatingPoint
             if (across == 0 || IsChanged(i)) continue;
             var change = (_ac.Amps(i) * along).Real * across;
             if (Math.Abs(change) < 1e-9) continue;
-            var spread = SpreadOf(_network.Branches[i]);
-            variance += change * change * spread * spread;
+            variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
         return variance;
     }
@@ -256,10 +270,20 @@ public sealed class OperatingPoint
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             var change = _standing.G[i] * across * across;
             if (change < 1e-9 || IsChanged(i)) continue;
-            var spread = SpreadOf(_network.Branches[i]);
-            variance += change * change * spread * spread;
+            variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
         return variance;
+    }
+
+    private double[]? _amps;
+
+    /// <summary>Direct current in every branch, A; computed once.</summary>
+    private double[] BranchesAmps()
+    {
+        if (_amps is not null) return _amps;
+        var amps = new double[Branches];
+        for (var i = 0; i < amps.Length; i++) amps[i] = BranchAmps(i);
+        return _amps = amps;
     }
 
     private bool IsChanged(int branch)
@@ -267,11 +291,7 @@ public sealed class OperatingPoint
         foreach (var c in _faults.Changes) if (c.Branch == branch) return true;
         return false;
     }
-
-    private double SpreadOf(BranchSpec b) => b.Owner switch
-    {
-        BranchOwner.Wire => Spread.Wire,
-        BranchOwner.Link => Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
-        _ => Spread.Contact,
-    };
 }
+
+/// <summary>One conductance changed on a standing state: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.</summary>
+internal sealed record StandingUpdate(int A, int B, double Factor, double[]? Z);

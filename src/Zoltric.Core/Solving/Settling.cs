@@ -51,8 +51,10 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
 
     public OperatingPoint Result()
     {
+        var update = _modifications.Count == 0 ? new StandingUpdate(-1, -1, 0, null)
+            : _response is { } z ? new StandingUpdate(_modifications[0].A, _modifications[0].B, _update, z) : null;
         Write();
-        return new(network, _standing, WithTraffic(), [.. _changed], SolverHere(), faults, state, _ac);
+        return new(network, _standing, WithTraffic(), [.. _changed], SolverHere(), faults, state, _ac, update);
     }
 
     /// <summary>Writes the potentials out.</summary>
