@@ -169,4 +169,59 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("/nowhere")]
     public async Task What_is_not_there_is_not_found(string path) =>
         (await server.Client.GetAsync(path, TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+
+    [Fact]
+    public async Task The_JSON_twin_is_taken_wherever_the_text_is()
+    {
+        var twin = JsonSerializer.Deserialize<JsonElement>(Core.Exchange.JsonSheet.Write(Core.Notation.SheetReader.Read(Pr3).Value!));
+        var (status, body) = await Post("simulate", new { sheet = twin, faults = Array.Empty<string>(), lines = new[] { "key=START : V K1.86" } });
+        status.ShouldBe(HttpStatusCode.OK);
+        var (_, text) = await Post("simulate", new { sheet = Pr3, faults = Array.Empty<string>(), lines = new[] { "key=START : V K1.86" } });
+        body.ToString().ShouldBe(text.ToString());
+        var (refused, problem) = await Post("simulate", new { sheet = new { title = "x", parts = new[] { new { tag = "G1", kind = "batery" } } }, lines = Array.Empty<string>() });
+        refused.ShouldBe(HttpStatusCode.BadRequest);
+        problem.GetProperty("message").GetString().ShouldNotBeNull().ShouldContain("batery");
+        (await server.Client.GetStringAsync("/schema/sheet.json", TestContext.Current.CancellationToken)).ShouldContain("Circuit sheet");
+    }
+
+    [Fact]
+    public async Task A_note_says_race_history_and_fuses()
+    {
+        var rg1 = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "RG-1.sheet"));
+        var (_, body) = await Post("simulate", new { sheet = rg1, faults = Array.Empty<string>(), lines = new[] { "left=PRESSED right=PRESSED : hears K1", "left=PRESSED : hears K1" } });
+        body.GetProperty("results")[0].GetProperty("note").GetString().ShouldNotBeNull().ShouldContain("race between K1 and K2");
+        body.GetProperty("results")[1].GetProperty("note").ValueKind.ShouldBe(JsonValueKind.Null);
+        var (_, blown) = await Post("simulate", new { sheet = Pr3, faults = new[] { "w21 grounded 0.1ohm" }, lines = new[] { "key=START : V K1.86" } });
+        blown.GetProperty("results")[0].GetProperty("note").GetString().ShouldNotBeNull().ShouldContain("F1 opened at");
+    }
+
+    [Theory]
+    [InlineData("sheet", "nominal 24V dc")]
+    [InlineData("json", "\"parts\"")]
+    [InlineData("csv", "wire,from,to,colour")]
+    [InlineData("cir", ".op")]
+    public async Task A_kept_sheet_comes_as_a_file(string extension, string holds)
+    {
+        using var response = await server.Client.GetAsync($"/api/v1/sheets/{await AnySheet()}.{extension}", TestContext.Current.CancellationToken);
+        response.StatusCode.ShouldBe(HttpStatusCode.OK);
+        (await response.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(holds);
+        using var none = await server.Client.GetAsync($"/api/v1/sheets/99999.{extension}", TestContext.Current.CancellationToken);
+        none.StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task A_netlist_is_of_the_setup_asked_for()
+    {
+        using var response = await server.Client.GetAsync($"/api/v1/sheets/{await AnySheet()}.cir?setup=nothing%3DHERE", TestContext.Current.CancellationToken);
+        response.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+        (await response.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken)).GetProperty("column").GetInt32().ShouldBe(1);
+    }
+
+    /// <summary>Id of a sheet of the demo, taken from the page of the first machine.</summary>
+    private async Task<string> AnySheet()
+    {
+        var page = await server.Client.GetStringAsync("/sheet/1", TestContext.Current.CancellationToken);
+        var at = page.IndexOf("/api/v1/sheets/", StringComparison.Ordinal) + "/api/v1/sheets/".Length;
+        return page[at..page.IndexOf('.', at)];
+    }
 }

@@ -27,6 +27,7 @@ public static class CircuitApi
     private static IResult Check(SheetRequest request)
     {
         var text = TextOf(request.Sheet, out var unread);
+        if (text is null && request.Sheet.ValueKind != JsonValueKind.Object) return Refuse("sheet", unread[0], unread);
         if (text is null) return Results.Ok(new CheckAnswer(false, unread.Select(Item).ToList(), 0, 0, 0));
         var parsed = SheetReader.Read(text);
         var problems = parsed.Problems.Concat(parsed.Ok ? SheetChecker.Check(parsed.Value!, text) : []).OrderBy(p => p.Line).ThenBy(p => p.Column).ToList();

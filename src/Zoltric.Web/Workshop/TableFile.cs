@@ -13,6 +13,9 @@ public static class TableFile
     private const int MostRows = 6000;
     private const int MostColumns = 60;
 
+    // The workbook reader asks for Windows code page 1252 even where it does not use it.
+    static TableFile() => Encoding.RegisterProvider(CodePagesEncodingProvider.Instance);
+
     /// <exception cref="InvalidDataException">When the file is no table; the message says what it should be.</exception>
     public static List<List<string>> Read(Stream stream, string name)
     {

@@ -11,7 +11,7 @@ namespace Zoltric.Web.Pages.Import;
 public sealed class IndexModel : PageModel
 {
     [BindProperty] public IFormFile? Upload { get; set; }
-    [BindProperty] public string Title { get; set; } = "";
+    [BindProperty] public string? Title { get; set; }
     [BindProperty] public double Volts { get; set; } = 24;
 
     /// <summary>The table as it was read, carried along so that columns can be changed without sending the file again.</summary>
@@ -40,7 +40,7 @@ public sealed class IndexModel : PageModel
                 Rows = TableFile.Read(stream, file.FileName);
                 Table = JsonSerializer.Serialize(Rows);
                 Columns = WireColumns.Guess(Rows[0]);
-                if (Title.Length == 0) Title = Path.GetFileNameWithoutExtension(file.FileName);
+                if (string.IsNullOrWhiteSpace(Title)) Title = Path.GetFileNameWithoutExtension(file.FileName);
                 Place();
             }
             catch (InvalidDataException e) { Wrong = e.Message; }
@@ -61,6 +61,6 @@ public sealed class IndexModel : PageModel
         // The posted columns are already taken over by the model; what the fields show must follow it.
         ModelState.Clear();
         if (Columns!.From < 0 || Columns.To < 0) { Wrong = "Say which columns hold the two ends of a wire."; return; }
-        Result = WireListImport.Read(Rows, Columns, Title.Length == 0 ? "wire list" : Title, Volts is > 0 and < 1000 ? Volts : 24);
+        Result = WireListImport.Read(Rows, Columns, string.IsNullOrWhiteSpace(Title) ? "wire list" : Title, Volts is > 0 and < 1000 ? Volts : 24);
     }
 }

@@ -1,0 +1,77 @@
+using MiniExcelLibs;
+using OpenQA.Selenium;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>A wire list as an office keeps it, brought in through the real screen: workbook and text, with rows that cannot be placed.</summary>
+public class WireListImportTests
+{
+    private sealed record Row(string Wire, string From, string To, string Colour, string Size);
+
+    private static readonly Row[] Rows =
+    [
+        new("101", "G1:+", "F1:1", "RD", "2.5"), new("102", "F1:2", "S1:1", "RD", "1.5"), new("103", "S1:2", "H1:1", "YE", "1.5"), new("104", "H1:2", "GND1", "BK", "1.5"),
+        new("105", "GND1", "G1:-", "BK", "2.5"), new("105", "GND1", "G1:-", "BK", "2.5"), new("106", "HI:2", "GND1", "BK", "1.5"), new("107", "S1:2", "", "YE", "1.5"),
+    ];
+
+    [Theory]
+    [InlineData(".xlsx")]
+    [InlineData(".csv")]
+    public void A_table_becomes_a_sheet_and_says_what_it_left_out(string extension)
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"pump wires {Guid.NewGuid():N}{extension}");
+        if (extension == ".xlsx") MiniExcel.SaveAs(file, Rows);
+        else File.WriteAllLines(file, Rows.Select(r => $"{r.Wire};{r.From};{r.To};{r.Colour};{r.Size}").Prepend("Wire;From;To;Colour;Size"));
+        try
+        {
+            using var server = new ServerProcess();
+            using var b = new Browser(1280, 800);
+            b.Driver.Navigate().GoToUrl(server.Address);
+            b.Click(b.All("a").Single(a => a.Text == "Wire list"));
+            b.Find("input[type=file]").SendKeys(file);
+            b.Click(b.Find(".import form button"));
+            b.Until(() => b.Has(".tally"), "no result");
+            b.Find(".tally").Text.ShouldBe("5 rows placed, 3 not.");
+            var unplaced = b.All(".unplaced li").Select(l => l.Text).ToList();
+            unplaced[0].ShouldContain("same wire stands in row 6");
+            unplaced[1].ShouldContain("did you mean H1?");
+            unplaced[2].ShouldContain("second end is missing");
+            b.Shot("wire-list");
+            // Another column for the second end leaves nothing to place, and says so; back again it is as before.
+            b.Find("select[name='Columns.To'] option[value='-1']").Click();
+            b.Click(b.All(".columns-form button").Single());
+            b.Until(() => b.Has(".problem[role=alert]"), "no complaint");
+            b.Find("select[name='Columns.To'] option[value='2']").Click();
+            b.Click(b.All(".columns-form button").Single());
+            b.Until(() => b.Has(".tally"), "no result");
+            b.Click(b.All("button").Single(x => x.Text == "Go on with this sheet"));
+            b.Until(() => b.Has("#sheet-text"), "no sheet");
+            b.Find("#sheet-text").GetAttribute("value").ShouldNotBeNull().ShouldContain("path S1.2 -[w103 YE 1.5mm2]- H1.1");
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
+
+    [Fact]
+    public void What_is_no_table_is_refused_with_what_to_do()
+    {
+        var file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.xlsx");
+        File.WriteAllBytes(file, [0x50, 0x4b, 3, 4, 0, 1, 2, 3, 0, 0]);
+        try
+        {
+            using var server = new ServerProcess();
+            using var b = new Browser(1280, 800);
+            b.Driver.Navigate().GoToUrl(server.Address + "/import");
+            b.Find("input[type=file]").SendKeys(file);
+            b.Click(b.Find(".import form button"));
+            b.Until(() => b.Has(".problem[role=alert]"), "no complaint");
+            b.All(".problem").Select(p => p.Text).ShouldContain(t => t.Contains("cannot be read", StringComparison.Ordinal));
+        }
+        finally
+        {
+            File.Delete(file);
+        }
+    }
+}
