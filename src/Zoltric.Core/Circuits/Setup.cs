@@ -20,6 +20,10 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
     public override int GetHashCode() => ToString().GetHashCode(StringComparison.Ordinal);
 
     private string? _text;
+    private string? _interventions;
+
+    /// <summary>The interventions alone, as written.</summary>
+    public string InterventionsText => _interventions ??= string.Join(", ", Interventions);
 
     /// <summary>As written in a reading line before the colon.</summary>
     public override string ToString() => _text ??= string.Join(", ", Words());

@@ -76,11 +76,21 @@ public sealed class FaultSpace
 
     internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
 
+    private int _kept;
+
+    /// <summary>Counts what is kept by itself: asking a concurrent dictionary for its count stops every other thread.</summary>
+    private void Room()
+    {
+        if (Interlocked.Increment(ref _kept) <= MostRuns) return;
+        _runs.Clear();
+        _kept = 0;
+    }
+
     internal OperatingPoint Run(Setup setup, int suspect, int point)
     {
         var key = (setup.ToString(), suspect, point);
         if (_runs.TryGetValue(key, out var known)) return known;
-        if (_runs.Count > MostRuns) _runs.Clear();
+        Room();
         return _runs[key] = Machine.Run(setup, [FaultAt(suspect, point)]);
     }
 
@@ -90,7 +100,7 @@ public sealed class FaultSpace
         // Fine points are kept beside grid points, counted downwards from -1.
         var key = (setup.ToString(), r.Suspect, -1 - fine);
         if (_runs.TryGetValue(key, out var known)) return known;
-        if (_runs.Count > MostRuns) _runs.Clear();
+        Room();
         return _runs[key] = Machine.Run(setup, [Suspects[r.Suspect].With(ValueAt(r.Suspect, fine))]);
     }
 

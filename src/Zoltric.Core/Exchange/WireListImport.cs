@@ -79,8 +79,8 @@ public static partial class WireListImport
         var good = new List<Row>();
         for (var i = 1; i < rows.Count; i++)
         {
-            var text = string.Join(" | ", rows[i].Select(c => c.Trim()).Where(c => c.Length > 0));
-            if (text.Length == 0) continue;
+            if (rows[i].All(string.IsNullOrWhiteSpace)) continue;
+            var text = string.Join(" | ", rows[i].Select(c => c.Trim() is { Length: > 0 } cell ? cell : "—"));
             if (good.Count >= MostRows) { unplaced.Add(new UnplacedRow(i + 1, text, $"More than {MostRows} rows.", "split the list by harness")); continue; }
             if (Bind(rows[i], i + 1, text, columns, out var why) is { } row) good.Add(row);
             else unplaced.Add(why!);

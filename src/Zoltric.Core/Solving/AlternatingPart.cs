@@ -15,6 +15,9 @@ internal sealed class AlternatingPart
 
     public INodalSolver<double> Solver { get; }
 
+    /// <summary>How it differs from its standing state when that is by one update or none, else null.</summary>
+    public StandingUpdate? Update { get; init; }
+
     public AlternatingPart(Network network, Complex[] volts, double[] g, Complex[] emf, INodalSolver<double> solver,
         IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
     {

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -13,7 +14,7 @@ public sealed class Machine
 
     private readonly Layout _layout;
     private readonly FaultEffects _effects;
-    private readonly Dictionary<string, Network> _networks = [];
+    private readonly ConcurrentDictionary<string, Network> _networks = new();
     private readonly StateIndex _index;
 
     internal (int Part, Link.Source Source, int Branch)[] Sources { get; }
@@ -146,13 +147,10 @@ public sealed class Machine
 
     private Network NetworkFor(Setup setup, List<(int P, int Q, double Ohms)> leads, bool probing)
     {
-        var key = string.Join(", ", setup.Interventions) + (probing ? $" | {leads[^1].P} {leads[^1].Q}" : "");
-        lock (_networks)
-        {
-            if (_networks.TryGetValue(key, out var known)) return known;
-            if (_networks.Count >= MostNetworks) _networks.Clear();
-            return _networks[key] = new Network(_layout, setup, leads.Select(l => (l.P, l.Q)).ToList());
-        }
+        var key = probing ? $"{setup.InterventionsText} | {leads[^1].P} {leads[^1].Q}" : setup.InterventionsText;
+        if (_networks.TryGetValue(key, out var known)) return known;
+        if (_networks.Count >= MostNetworks) _networks.Clear();
+        return _networks[key] = new Network(_layout, setup, leads.Select(l => (l.P, l.Q)).ToList());
     }
 }
 

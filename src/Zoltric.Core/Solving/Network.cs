@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -146,20 +147,15 @@ internal sealed class Network
         }
     }
 
-    private readonly Dictionary<StandingKey, Standing> _standing = [];
+    private readonly ConcurrentDictionary<StandingKey, Standing> _standing = new();
 
     /// <summary>The standing state of these switches, made once.</summary>
     public Standing Standing(MachineState state, MachineSpread? vary, Func<Standing> make)
     {
-        lock (_standing)
-            if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
+        if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
         var made = make();
-        lock (_standing)
-        {
-            if (_standing.Count >= Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates)) _standing.Clear();
-            _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
-        }
-        return made;
+        if (_standing.Count >= Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates)) _standing.Clear();
+        return _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
     }
 
     /// <summary>A factor of its own for these conductances.</summary>

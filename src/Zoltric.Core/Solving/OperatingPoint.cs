@@ -70,10 +70,10 @@ public sealed class OperatingPoint
     /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
     internal double[] Response(int p, int q, bool alternating = false)
     {
-        if (!alternating && _update is { } update)
+        if ((alternating ? _ac?.Update : _update) is { } update)
         {
             // The standing state's own response, corrected for the one change of this machine.
-            var y0 = _standing.Response(p, q);
+            var y0 = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
             if (update.Z is null) return y0;
             var along = update.Factor * ((update.A < 0 ? 0 : y0[update.A]) - (update.B < 0 ? 0 : y0[update.B]));
             if (along == 0) return y0;
@@ -245,12 +245,13 @@ public sealed class OperatingPoint
         if (_ac is null || reading == Complex.Zero) return 0;
         var along = Complex.Conjugate(reading / reading.Magnitude);
         var variance = 0.0;
+        var amps = _acAmps ??= [.. Enumerable.Range(0, Branches).Select(_ac.Amps)];
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0 || IsChanged(i)) continue;
-            var change = (_ac.Amps(i) * along).Real * across;
+            var change = (amps[i] * along).Real * across;
             if (Math.Abs(change) < 1e-9) continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
@@ -276,6 +277,7 @@ public sealed class OperatingPoint
     }
 
     private double[]? _amps;
+    private Complex[]? _acAmps;
 
     /// <summary>Direct current in every branch, A; computed once.</summary>
     private double[] BranchesAmps()

@@ -19,6 +19,7 @@ internal sealed class Standing
     private readonly MachineSpread? _vary;
     private StandingAc? _alternating;
     private readonly bool[] _drives;
+    private int _kept;
 
     public double[] G { get; }
     public double[] Emf { get; }
@@ -136,7 +137,12 @@ internal sealed class Standing
         if (a >= 0) z[a] += 1;
         if (b >= 0) z[b] -= 1;
         solver.Solve(z);
-        if ((long)kept.Count * z.Length > MostNumbers) kept.Clear();
+        // A count of its own: a concurrent dictionary stops every thread to count itself.
+        if ((long)Interlocked.Increment(ref _kept) * z.Length > MostNumbers)
+        {
+            kept.Clear();
+            _kept = 0;
+        }
         return kept[(a, b)] = z;
     }
 
@@ -190,7 +196,7 @@ internal sealed class StandingAc
             if (network.B(branch) is >= 0 and var b) Injected[b] -= amps;
         }
         Volts = Solve(Solver, Injected);
-        Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings);
+        Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings) { Update = new StandingUpdate(-1, -1, 0, null) };
     }
 
     /// <summary>True when a change of this branch changes a transformer.</summary>
