@@ -1,5 +1,4 @@
 using MiniExcelLibs;
-using OpenQA.Selenium;
 
 namespace Zoltric.Web.Tests;
 

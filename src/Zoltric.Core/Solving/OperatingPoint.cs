@@ -178,7 +178,7 @@ public sealed class OperatingPoint
     public IReadOnlyList<string> Chattering => Tags(State.Chatters);
 
     /// <summary>Tags of the parts whose movers are marked, in the order of the sheet.</summary>
-    private IReadOnlyList<string> Tags(bool[] movers)
+    private List<string> Tags(bool[] movers)
     {
         if (!Array.Exists(movers, m => m)) return [];
         return State.Index.Movers.Where((_, i) => movers[i]).Select(m => m.Part).Distinct().Order().Select(p => Circuit.Parts[p].Tag).ToList();
