@@ -68,7 +68,7 @@ internal static class SolverSpeed
     private static (double Microseconds, double Worst, int Compared, int Asked) Spice(Machine machine, Setup setup, List<Fault> faults)
     {
         var elements = new Dictionary<string, string>();
-        var deck = SpiceNetlist.Write(machine, setup, elements);
+        var deck = SpiceNetlist.Write(machine, setup, elements, plain: true);
         var most = SpiceFaults(machine.Circuit.Parts.Count);
         var step = Math.Max(1, faults.Count / most);
         var chosen = faults.Where((_, i) => i % step == 0).Take(most).ToList();

@@ -16,12 +16,13 @@ public static class SpiceNetlist
 
     /// <summary>Element names by what they stand for: a wire's id, <c>TAG.link</c>, <c>STUD/wire</c>.</summary>
     /// <param name="faults">What is wrong with the machine that is written; its resistances then stand as the faults leave them.</param>
+    /// <param name="plain">Writes every resistance as one element, so that it can be altered by its name, at the cost of digits beside gigaohms.</param>
     /// <exception cref="FaultException">When the circuit cannot take a fault as worded.</exception>
-    public static string Write(Machine machine, Setup setup, IDictionary<string, string>? elements = null, IReadOnlyList<Fault>? faults = null)
+    public static string Write(Machine machine, Setup setup, IDictionary<string, string>? elements = null, IReadOnlyList<Fault>? faults = null, bool plain = false)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(setup);
-        return new Writer(machine.Circuit, machine.Run(setup, faults), setup, elements ?? new Dictionary<string, string>()).Write();
+        return new Writer(machine.Circuit, machine.Run(setup, faults), setup, elements ?? new Dictionary<string, string>()) { Plain = plain }.Write();
     }
 
     /// <summary>Node of the netlist that a terminal lies on.</summary>
@@ -57,6 +58,8 @@ public static class SpiceNetlist
             _ac = circuit.Sources.Any(s => s.Model.Links.Any(l => l is Link.Source { Ac: var ac } && ac != Complex.Zero));
             _names = NodeNames();
         }
+
+        public bool Plain { get; init; }
 
         private static string Clean(string text)
         {
@@ -141,7 +144,7 @@ public static class SpiceNetlist
             var own = Own(_used, name);
             _elements[what] = own;
             if (a == b) return;
-            if (ohms >= Small) { Line($"{own} {a} {b} {ohms:R}"); return; }
+            if (Plain || ohms >= Small) { Line($"{own} {a} {b} {ohms:R}"); return; }
             // As a plain conductance a tenth of a milliohm beside a gigaohm leaves double precision three digits: its current is an unknown instead.
             Line($"V{own} {a} {own}_m 0");
             Line($"H{own} {own}_m {b} V{own} {ohms:R}");

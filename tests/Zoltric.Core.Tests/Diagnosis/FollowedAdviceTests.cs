@@ -7,13 +7,13 @@ namespace Zoltric.Core.Tests.Diagnosis;
 /// <summary>Every single fault that shows, followed to the end by obeying the advice, on machines the diagnosis does not know.</summary>
 public class FollowedAdviceTests(ITestOutputHelper output)
 {
-    /// <summary>Every fault of the first three sheets, every third of the others; the league in bench/ runs them all.</summary>
+    /// <summary>Every fault of the first three sheets, every fifth of the others; the league in bench/ runs them all.</summary>
     [Theory]
     [InlineData("PR-3", 1)]
     [InlineData("QS-5", 1)]
     [InlineData("BP-2", 1)]
-    [InlineData("RG-1", 3)]
-    [InlineData("GH-2", 3)]
+    [InlineData("RG-1", 5)]
+    [InlineData("GH-2", 5)]
     public void Every_single_fault_with_a_symptom_ends_solved_in_the_first_group(string sheet, int every)
     {
         var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
@@ -26,9 +26,7 @@ public class FollowedAdviceTests(ITestOutputHelper output)
         output.WriteLine(string.Create(CultureInfo.InvariantCulture,
             $"{sheet}: {done.Count} faults with a symptom of {space.Suspects.Count}; {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}"));
         done.Count.ShouldBeGreaterThan(60 / every);
-        // The two later sheets are held to 97 % until the league has seen more seeds of them.
         var missed = done.Where(j => !j.Solved || !j.Right).ToList();
-        if (every > 1 && missed.Count <= 0.03 * done.Count) missed.Clear();
         missed.Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}").ShouldBeEmpty();
         // A group that lists everything is no answer.
         done.Average(j => j.Leader.Faults.Count).ShouldBeLessThan(1.5);

@@ -125,4 +125,21 @@ public class ModuleTests
         Volts(" : V R1.1").ShouldBe(12.2 - 0.65, 0.01);
         Volts(" : V R1.3").ShouldBe(0.75 * (12.2 - 0.65), 0.01);
     }
+
+    /// <summary>β 3950 and 10 kΩ at 25 °C: the common table of such thermistors says 3.59 kΩ at 50 °C and 32.6 kΩ at 0 °C within 4 %; written from memory.</summary>
+    [Theory]
+    [InlineData(25, 10000)]
+    [InlineData(50, 3590)]
+    [InlineData(0, 32650)]
+    public void A_thermistor_follows_its_beta(double celsius, double ohms)
+    {
+        var c = DemoSheets.Read($"""
+            sheet "thermistor"
+            nominal 5V dc
+            part U1 psu 5V
+            part B1 sensor 10kohm beta=3950 temp={celsius}C
+            path U1.+ - B1 - U1.-
+            """);
+        Meter.Read(new Machine(c), DemoSheets.Line(c, "off U1, unplug B1 : ohm B1.1 B1.2").Test).Value!.Value.ShouldBe(ohms, 0.045 * ohms);
+    }
 }
