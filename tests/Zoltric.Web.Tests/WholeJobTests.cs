@@ -166,12 +166,14 @@ public class WholeJobTests(ITestOutputHelper output)
     {
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/3/trace");
+        b.Driver.Navigate().GoToUrl(server.Address);
+        var job = b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)).GetAttribute("href")!;
+        b.Driver.Navigate().GoToUrl(job);
         b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);
         b.Until(() => b.All(".log li").Count == 2, "not kept");
         server.Kill();
         server.Start();
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/3/trace");
+        b.Driver.Navigate().GoToUrl($"{server.Address}{new Uri(job).AbsolutePath}");
         b.All(".log li").Count.ShouldBe(2);
         b.Find(".log li:last-child").Text.ShouldContain("V K1.86 = 0.1V");
     }
@@ -191,7 +193,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Shot("sheet-problem");
         b.Driver.ExecuteScript("arguments[0].value = arguments[1]", b.Find("#sheet-text"), good);
         b.Click(b.Find(".actions .go"));
-        b.Until(() => b.Driver.Url.EndsWith("/sheet/6", StringComparison.Ordinal), "the machine was not kept");
+        b.Until(() => char.IsAsciiDigit(b.Driver.Url[^1]) && b.Driver.Url.Contains("/sheet/", StringComparison.Ordinal), "the machine was not kept");
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Find("select[name=Function]").SendKeys("lamp lights");
         b.Click(b.Find("button.go"));

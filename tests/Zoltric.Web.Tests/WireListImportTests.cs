@@ -18,7 +18,8 @@ public class WireListImportTests
     [InlineData(".csv")]
     public void A_table_becomes_a_sheet_and_says_what_it_left_out(string extension)
     {
-        var file = Path.Combine(Path.GetTempPath(), $"pump wires {Guid.NewGuid():N}{extension}");
+        var folder = Directory.CreateTempSubdirectory("zoltric-wires");
+        var file = Path.Combine(folder.FullName, "pump wires" + extension);
         if (extension == ".xlsx") MiniExcel.SaveAs(file, Rows);
         else File.WriteAllLines(file, Rows.Select(r => $"{r.Wire};{r.From};{r.To};{r.Colour};{r.Size}").Prepend("Wire;From;To;Colour;Size"));
         try
@@ -49,7 +50,7 @@ public class WireListImportTests
         }
         finally
         {
-            File.Delete(file);
+            folder.Delete(true);
         }
     }
 
