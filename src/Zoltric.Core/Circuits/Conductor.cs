@@ -27,8 +27,8 @@ public static class Conductor
     }
 
     /// <summary>
-    /// Largest fuse, A, that protects a single insulated copper conductor of the given mm² in a loom: common practice, no source; in the
-    /// range of the road-vehicle and machine-control tables, written from memory.
+    /// Largest fuse, A, that protects a single insulated copper conductor of the given mm² in a loom: common practice, close to the
+    /// column for 105 °C insulation of ISO 10133 (small craft, direct current) annex A, which is written here from memory.
     /// </summary>
     public static double LargestFuse(double squareMillimetres)
     {

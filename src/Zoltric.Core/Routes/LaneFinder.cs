@@ -73,7 +73,7 @@ public static class LaneFinder
             var coil = p.Model.Coil?.Link == link;
             var title = coil
                 ? p.Model.Load is null ? $"control: what pulls {p.Tag} in" : $"control: what pulls the {p.Model.Links[link].Name} of {p.Tag} in"
-                : p.Model.Links.Count > 1 ? $"load: what turns the {p.Model.Links[link].Name} of {p.Tag}" : $"load: what feeds {p.Tag}";
+                : p.Model.Load is { Links.Count: > 1 } ? $"load: what feeds {p.Model.Links[link].Name} of {p.Tag}" : p.Model.Links.Count > 1 ? $"load: what turns the {p.Model.Links[link].Name} of {p.Tag}" : $"load: what feeds {p.Tag}";
             return new Lane(p.Tag, p.Model.Links[link].Name, title, Math.Abs(amps), coil, road.Stations) { LoadEnds = ends };
         }
 

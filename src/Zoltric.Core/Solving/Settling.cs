@@ -556,7 +556,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                 if (change.Branch == branch) volts *= change.Change switch { BranchChange.Open => 0, BranchChange.Scale => change.Value, _ => 1 };
             if (volts != standing.Emf[branch]) emf.Add((branch, volts));
         }
-        if (!_changed.Exists(c => standing.IsWinding(c.Branch)) && _modifications.Count == 1 && ByUpdate(standing, emf) is { } quick) return quick;
+        // Behind a transformer an island hangs on its leak alone, and only the refined solution keeps its digits there.
+        if (standing.Couplings.Count == 0 && _modifications.Count == 1 && ByUpdate(standing, emf) is { } quick) return quick;
         if (!_changed.Exists(c => standing.IsWinding(c.Branch)))
         {
             INodalSolver<double>? solver = standing.Solver;
@@ -576,10 +577,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         return Alternating(g, new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings), couplings, emf);
     }
 
-    /// <summary>Below this an update on alternating current is solved as a whole: its standing solutions are good to about ten digits.</summary>
-    private const double SafeAlternating = 1e-5;
-
-    /// <summary>One change on the standing phasors; null where it would cancel or is more than one change.</summary>
+    /// <summary>One change on the standing phasors of a network without transformers; null where it would cancel or is more than one change.</summary>
     private AlternatingPart? ByUpdate(StandingAc standing, List<(int Branch, Complex Emf)> emf)
     {
         var m = _modifications[0];
@@ -587,7 +585,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var z = standing.Response(m.A, m.B);
         var zu = Across(z, m);
         var denominator = 1 + m.Siemens * zu;
-        if (Math.Abs(denominator) < SafeAlternating) return null;
+        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) return null;
         var factor = m.Siemens / denominator;
         var amps = Complex.Zero;
         var changed = new List<(int, double, Complex)>();

@@ -134,4 +134,32 @@ public class WorkedNetworkTests
         foreach (var (mm2, most) in new[] { (1.5, 12.1), (2.5, 7.41), (4.0, 4.61), (6.0, 3.08), (10.0, 1.83), (16.0, 1.15), (50.0, 0.387) })
             Conductor.Ohms(mm2, 1000).ShouldBeInRange(0.88 * most, most);
     }
+
+    /// <summary>Ω per km at 75 °C, uncoated copper, stranded (14 AWG solid): NFPA 70 chapter 9 table 8, written from memory. Lay and stranding add up to 3 %.</summary>
+    [Theory]
+    [InlineData(14, 10.1)]
+    [InlineData(12, 6.50)]
+    [InlineData(10, 4.07)]
+    [InlineData(8, 2.551)]
+    [InlineData(4, 1.010)]
+    [InlineData(0, 0.399)]
+    [InlineData(-3, 0.1996)]
+    public void Conductors_at_75_degrees_follow_the_table(double gauge, double ohmsPerKilometre)
+    {
+        var ours = Conductor.Ohms(Conductor.AwgSquareMillimetres(gauge), 1000, 75);
+        ours.ShouldBeInRange(0.965 * ohmsPerKilometre, 1.005 * ohmsPerKilometre);
+    }
+
+    /// <summary>Open-circuit volts of a 12 V lead-acid battery by charge: the battery trade's table 12.6 / 12.4 / 12.2 / 12.0 V, written from memory.</summary>
+    [Theory]
+    [InlineData("", 12.6)]
+    [InlineData("charge=75%", 12.4)]
+    [InlineData("charge=50%", 12.2)]
+    [InlineData("charge=25%", 12.0)]
+    [InlineData("emf=12.1V", 12.1)]
+    public void A_battery_shows_its_charge_at_rest(string words, double volts)
+    {
+        var c = DemoSheets.Read($"sheet \"b\"\nnominal 12V dc\npart G1 battery 12V {words}\npart R1 resistor 1kohm\npath G1.+ - R1 - G1.-\n");
+        Meter.Read(new Machine(c), DemoSheets.Line(c, " : V G1.+ G1.-").Test).Value!.Value.ShouldBe(volts, 0.01);
+    }
 }
