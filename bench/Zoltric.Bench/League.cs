@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Globalization;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Notation;
@@ -6,26 +7,62 @@ using Zoltric.Core.Tests;
 
 namespace Zoltric.Bench;
 
-/// <summary>Every single fault of the sheets, followed to the end by each strategy; same costs, start and stop for all.</summary>
+/// <summary>
+/// Every single fault of the sheets, or every nth, followed to the end by each strategy; then the hard families. Same costs, start and stop
+/// for all.
+/// </summary>
+/// <remarks><c>league [Strategy…] [slips=0.03] [every=3] [family=two|aged|off|intermittent] sheets…</c></remarks>
 internal static class League
 {
-    public static void Run(string[] files)
+    public static void Run(string[] arguments)
     {
-        var strategies = files.Where(f => Enum.TryParse<Strategy>(f, out _)).Select(Enum.Parse<Strategy>).ToList();
+        var strategies = arguments.Where(f => Enum.TryParse<Strategy>(f, out _)).Select(Enum.Parse<Strategy>).ToList();
         if (strategies.Count == 0) strategies = [.. Enum.GetValues<Strategy>()];
-        foreach (var file in files.Where(File.Exists))
+        string? Setting(string name) => arguments.FirstOrDefault(a => a.StartsWith(name + "=", StringComparison.Ordinal))?[(name.Length + 1)..];
+        var slips = double.Parse(Setting("slips") ?? "0", CultureInfo.InvariantCulture);
+        var every = int.Parse(Setting("every") ?? "1", CultureInfo.InvariantCulture);
+        var family = Setting("family");
+        var all = strategies.ToDictionary(s => s, _ => new List<FollowedJob>());
+        foreach (var file in arguments.Where(File.Exists))
         {
             var space = new FaultSpace(new Machine(SheetReader.Read(File.ReadAllText(file)).Value!));
             foreach (var strategy in strategies)
             {
-                var jobs = new FollowedJob?[space.Suspects.Count];
-                Parallel.For(0, jobs.Length, i => jobs[i] = FollowedJob.Run(space, space.Suspects[i], 1000 + i, strategy));
-                var done = jobs.OfType<FollowedJob>().ToList();
+                var watch = Stopwatch.StartNew();
+                var done = (family is null ? Singles(space, strategy, slips, every) : HardFamilies.Run(space, family, strategy, slips, 60 / every)).ToList();
+                all[strategy].AddRange(done);
                 foreach (var j in done.Where(j => !(j.Solved && j.Right)))
-                    Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                    $"{Path.GetFileName(file)} {strategy}: {done.Count} faults with a symptom, {done.Count(j => j.Solved && j.Right)} right, {done.Count(j => j.Solved && !j.Right)} sure of a wrong one, {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}"));
+                    Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")}{(j.Right ? " (leader right)" : "")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");
+                Console.WriteLine($"{Path.GetFileName(file)} {strategy}: {Line(done)} ({watch.Elapsed.TotalSeconds:0} s)");
             }
         }
+        foreach (var (strategy, done) in all)
+        {
+            Console.WriteLine($"ALL {strategy}: {Line(done)}");
+            foreach (var (low, high) in new[] { (0.0, 0.2), (0.2, 0.4), (0.4, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01) })
+            {
+                var bin = done.SelectMany(j => j.Leads).Where(l => l.Share >= low && l.Share < high).ToList();
+                if (bin.Count > 0)
+                    Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"    leader's share {low:0.00}–{Math.Min(high, 1):0.00}: {bin.Count,6} times, said {bin.Average(l => l.Share):0.000}, was right {bin.Average(l => l.Right ? 1.0 : 0):0.000}"));
+            }
+        }
+    }
+
+    private static IEnumerable<FollowedJob> Singles(FaultSpace space, Strategy strategy, double slips, int every)
+    {
+        var jobs = new FollowedJob?[space.Suspects.Count];
+        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i, strategy, slips); });
+        return jobs.OfType<FollowedJob>();
+    }
+
+    private static string Line(List<FollowedJob> done)
+    {
+        if (done.Count == 0) return "nothing with a symptom";
+        var wrong = done.Count(j => j.Solved && !j.Right);
+        // Upper end of the 95 % interval for a share met k times in n (Wilson, 1927).
+        var (n, p, z) = ((double)done.Count, wrong / (double)done.Count, 1.96);
+        var upper = (p + z * z / (2 * n) + z * Math.Sqrt(p * (1 - p) / n + z * z / (4 * n * n))) / (1 + z * z / n);
+        return string.Create(CultureInfo.InvariantCulture,
+            $"{done.Count} with a symptom, {done.Count(j => j.Solved && j.Right)} right ({100.0 * done.Count(j => j.Solved && j.Right) / done.Count:0.0} %), {wrong} sure of a wrong one (at most {100 * upper:0.0} %), {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}");
     }
 }

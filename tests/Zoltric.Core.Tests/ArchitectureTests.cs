@@ -21,7 +21,7 @@ public partial class ArchitectureTests
         ["Notation"] = [],
         ["Solving"] = [],
         ["Metering"] = ["Solving"],
-        ["Faults"] = ["Solving", "Metering"],
+        ["Faults"] = ["Solving", "Metering", "Routes"],
         ["Routes"] = ["Solving", "Metering"],
         ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Practice", "Notation"],
         ["Practice"] = ["Solving", "Metering", "Diagnosis"],

@@ -6,31 +6,55 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests;
 
+/// <summary>A faulty machine that the diagnosis does not know, and how to tell a right answer.</summary>
+/// <param name="Machine">The machine as it is; its sheet may differ from the one diagnosed.</param>
+/// <param name="Right">Whether the end of a job names what is wrong and nothing sound.</param>
+internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList<Fault> Faults, Func<Findings, bool> Right)
+{
+    /// <summary>True for a joint that is open every other time, and four times of five while its place is moved.</summary>
+    public bool ComesAndGoes { get; init; }
+
+    /// <summary>The machine with one fault of the space, at any value of its range and not only those the diagnosis keeps on its grid.</summary>
+    public static HiddenMachine Single(FaultSpace space, int suspect, Random random)
+    {
+        var fault = Draw(space.Suspects[suspect], random);
+        var site = space.Sites[suspect];
+        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site);
+    }
+
+    public static Fault Draw(Suspect suspect, Random random) => suspect.Values.Count == 0 ? suspect.Template : suspect.Continuous
+        ? suspect.With(suspect.Values[0] * Math.Pow(suspect.Values[^1] / suspect.Values[0], random.NextDouble()))
+        : suspect.With(suspect.Values[random.Next(suspect.Values.Count)]);
+}
+
 /// <summary>
 /// A job done by following the advice to the letter, on a machine whose part tolerances, supply and lead resistance are drawn at random
 /// and unknown to the diagnosis, with a meter of 0.5 % and two digits.
 /// </summary>
-internal sealed record FollowedJob(Fault Fault, string Complaint, bool Solved, bool Right, int Readings, double Minutes, FaultGroup Leader, IReadOnlyList<string> Log)
+/// <param name="Leads">Share of the leader and whether it was right, after every reading.</param>
+internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Readings, double Minutes, FaultGroup Leader, double OffSheet, IReadOnlyList<string> Log, IReadOnlyList<(double Share, bool Right)> Leads)
 {
     public const int MostReadings = 30;
 
     /// <summary>Null when the fault shows in no function of the sheet.</summary>
-    public static FollowedJob? Run(FaultSpace space, Suspect suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0)
+    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0)
     {
         var random = new Random(seed);
-        var machine = space.Machine;
-        var circuit = machine.Circuit;
-        // Any value of its range, not only those the diagnosis keeps on its grid.
-        var fault = suspect.Values.Count == 0 ? suspect.Template : suspect.Continuous
-            ? suspect.With(suspect.Values[0] * Math.Pow(suspect.Values[^1] / suspect.Values[0], random.NextDouble()))
-            : suspect.With(suspect.Values[random.Next(suspect.Values.Count)]);
+        return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips);
+    }
+
+    /// <summary>Null when what is hidden shows in no function of the sheet.</summary>
+    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0)
+    {
+        var circuit = space.Circuit;
         var battery = circuit.Sources.First().Kind is Circuits.Kinds.Battery;
-        var spread = MachineSpread.Draw(machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
+        var spread = MachineSpread.Draw(hidden.Machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
         var leads = 0.1 + 0.2 * random.NextDouble();
 
         ReadingResult Measure(Test test)
         {
-            var shown = Meter.Read(machine, test, [fault], spread);
+            var open = !hidden.ComesAndGoes || random.NextDouble() < (test.Setup.Moved.Count > 0 ? 0.8 : 0.5);
+            var shown = Meter.Read(hidden.Machine, test, open ? hidden.Faults : [], spread);
             if (shown.Refused) throw new InvalidOperationException($"refused: {test}: {shown.Text}");
             if (shown.Value is not { } v) return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
             if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt) v = random.NextDouble() * 1.1 * circuit.NominalVolts;
@@ -50,16 +74,16 @@ internal sealed record FollowedJob(Fault Fault, string Complaint, bool Solved, b
         if (complaint is null) return null;
         var readings = new List<Reading> { complaint };
         var costs = 0.0;
+        var along = new List<(double, bool)>();
         var options = new DiagnosisOptions { Strategy = strategy, Alternatives = 0, Verdicts = false };
         while (true)
         {
             var findings = Diagnostician.Diagnose(space, readings, options);
-            if (findings.Solved || findings.Next.Count == 0 || readings.Count > MostReadings)
+            along.Add((findings.Suspects[0].Share, hidden.Right(findings)));
+            if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || readings.Count > MostReadings)
             {
-                var leader = findings.Suspects[0];
-                var right = leader.Site == space.Sites[space.Suspects.ToList().IndexOf(suspect)];
-                var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Faults)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
-                return new FollowedJob(fault, complaint.Test.Probe.ToString()!, findings.Solved, right, readings.Count - 1, costs, leader, log);
+                var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
+                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), readings.Count - 1, costs, findings.Suspects[0], findings.OffSheet, log, along);
             }
             costs += findings.Next[0].Minutes;
             readings.Add(new Reading(findings.Next[0].Test, Measure(findings.Next[0].Test)));

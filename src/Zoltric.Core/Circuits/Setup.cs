@@ -16,9 +16,10 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
-    public bool Equals(Setup? o) => o is not null && ToString() == o.ToString();
-    public override int GetHashCode() => ToString().GetHashCode(StringComparison.Ordinal);
+    public bool Equals(Setup? o) => ReferenceEquals(this, o) || o is not null && GetHashCode() == o.GetHashCode() && ToString() == o.ToString();
+    public override int GetHashCode() => _hash ??= ToString().GetHashCode(StringComparison.Ordinal);
 
+    private int? _hash;
     private string? _text;
     private string? _interventions;
 

@@ -24,9 +24,9 @@ internal sealed class Belief
     private readonly double _offLog;
 
     /// <summary>Readings weighed so far with what each added, by fine point; the last entry is "not on the sheet".</summary>
-    public IReadOnlyList<(Reading Reading, double[] Added)> Evidence { get; }
+    public IReadOnlyList<Weighed> Evidence { get; }
 
-    private Belief(FaultSpace space, Likelihood likelihood, double[] log, double[] mean, double[] variance, double offLog, IReadOnlyList<(Reading, double[])> evidence)
+    private Belief(FaultSpace space, Likelihood likelihood, double[] log, double[] mean, double[] variance, double offLog, IReadOnlyList<Weighed> evidence)
     {
         (_space, _likelihood, _log, _supplyMean, _supplyVariance, _offLog, Evidence) = (space, likelihood, log, mean, variance, offLog, evidence);
     }
@@ -38,33 +38,78 @@ internal sealed class Belief
     {
         var likelihood = new Likelihood(space.Circuit, meter);
         var n = space.FineStart[^1];
-        var log = new double[n];
         var off = OffSheetPrior(space.Circuit.DrawnFrom);
-        for (var s = 0; s < space.Suspects.Count; s++)
+        var variance = new double[n];
+        Array.Fill(variance, likelihood.SupplySigma * likelihood.SupplySigma);
+        var log = new double[n];
+        Priors(space, 0, log);
+        return new Belief(space, likelihood, log, new double[n], variance, Math.Log(off), []);
+    }
+
+    private static void Priors(FaultSpace space, int first, double[] log)
+    {
+        var off = OffSheetPrior(space.Circuit.DrawnFrom);
+        for (var s = first; s < space.Suspects.Count; s++)
         {
             var (from, to) = (space.FineStart[s], space.FineStart[s + 1]);
             var each = Math.Log((1 - off) * space.Suspects[s].Odds / space.Total / (to - from));
             for (var i = from; i < to; i++) log[i] = each;
         }
-        var variance = new double[n];
-        Array.Fill(variance, likelihood.SupplySigma * likelihood.SupplySigma);
-        return new Belief(space, likelihood, log, new double[n], variance, Math.Log(off), []);
+    }
+
+    /// <summary>The same readings weighed for more suspects as well.</summary>
+    public Belief Within(FaultSpace opened)
+    {
+        if (opened == _space) return this;
+        var (known, n, first) = (_log.Length, opened.FineStart[^1], _space.Suspects.Count);
+        var (log, mean, variance) = (new double[n], new double[n], new double[n]);
+        _log.CopyTo(log, 0);
+        _supplyMean.CopyTo(mean, 0);
+        _supplyVariance.CopyTo(variance, 0);
+        Array.Fill(variance, _likelihood.SupplySigma * _likelihood.SupplySigma, known, n - known);
+        Priors(opened, first, log);
+        var evidence = new List<Weighed>();
+        foreach (var w in Evidence)
+        {
+            var added = new double[n + 1];
+            Array.Copy(w.Added, added, known);
+            added[n] = w.Added[known];
+            Weigh(opened, _likelihood, w.Reading, w.Power, first, added, mean, variance);
+            for (var i = known; i < n; i++) log[i] += added[i];
+            evidence.Add(w with { Added = added });
+        }
+        return new Belief(opened, _likelihood, log, mean, variance, _offLog, evidence);
     }
 
     /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
     public static Belief Of(FaultSpace space, MeterClass meter, IEnumerable<Reading> readings)
     {
-        var belief = Before(space, meter);
         var all = readings.ToList();
+        var weighed = new List<(Reading Reading, double Power)>();
         for (var i = 0; i < all.Count; i++)
         {
             var r = all[i];
             var later = all.Skip(i + 1).FirstOrDefault(x => x.Test.ToString() == r.Test.ToString() && x.Result is not null);
             if (later is not null && Contradicts(space, meter, r, later)) r = r with { Doubtful = true };
-            belief = belief.With(r, Repeated(all, i) ? 0.2 : 1);
+            weighed.Add((r, Repeated(all, i) ? 0.2 : 1));
         }
-        return belief;
+        // One more reading than last time is the common case: what was weighed before is kept.
+        var names = weighed.Select(w => FormattableString.Invariant($"{w.Reading} {w.Power}")).ToList();
+        for (var known = names.Count; known >= 0; known--)
+        {
+            var belief = known == 0 ? Before(space, meter) : space.Known(KeyOf(meter, names, known));
+            if (belief is null) continue;
+            for (var i = known; i < weighed.Count; i++)
+            {
+                belief = belief.With(weighed[i].Reading, weighed[i].Power);
+                space.Keep(KeyOf(meter, names, i + 1), belief);
+            }
+            return belief;
+        }
+        throw new InvalidOperationException("There is always the belief before any reading.");
     }
+
+    private static string KeyOf(MeterClass meter, List<string> names, int count) => meter.Name + "\n" + string.Join('\n', names.Take(count));
 
     private static bool Repeated(List<Reading> all, int i) =>
         all.Take(i).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString());
@@ -83,33 +128,71 @@ internal sealed class Belief
         var n = _log.Length;
         var added = new double[n + 1];
         var (mean, variance) = ((double[])_supplyMean.Clone(), (double[])_supplyVariance.Clone());
-        if (reading.Test.Probe is Probe.Replaced replaced) Replaced(replaced.Tag, added);
-        else if (reading.Result is { } result && reading.Test.Probe is not Probe.Code)
-        {
-            var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
-            var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
-                : result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
-            var curves = _space.Curves(reading.Test);
-            Parallel.For(0, curves.Length, s =>
-            {
-                var (start, curve) = (_space.FineStart[s], curves[s]);
-                for (var k = 0; k < curve.Count; k++)
-                    added[start + k] = power * Math.Log(Math.Max(_likelihood.Of(result, curve.At(k), dimension, slip, ref mean[start + k], ref variance[start + k]), 1e-12));
-            });
-            added[n] = power * Math.Log(_likelihood.OffSheet(result, dimension));
-        }
+        Weigh(_space, _likelihood, reading, power, 0, added, mean, variance);
+        if (reading.Result is { } result && reading.Test.Probe is not (Probe.Replaced or Probe.Code))
+            added[n] = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)));
         var log = new double[n];
         for (var i = 0; i < n; i++) log[i] = _log[i] + added[i];
-        return new Belief(_space, _likelihood, log, mean, variance, _offLog + added[n], [.. Evidence, (reading, added)]);
+        return new Belief(_space, _likelihood, log, mean, variance, _offLog + added[n], [.. Evidence, new Weighed(reading, power, added)]);
+    }
+
+    /// <summary>What one reading adds to the logarithm of every fine point, from a suspect on.</summary>
+    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, double[] added, double[] mean, double[] variance)
+    {
+        if (reading.Test.Probe is Probe.Replaced replaced) Replaced(space, replaced.Tag, first, added);
+        if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, added);
+        if (reading.Result is not { } result || reading.Test.Probe is Probe.Replaced or Probe.Code) return;
+        var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
+        var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+            : result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
+        var curves = space.Curves(reading.Test);
+        Parallel.For(first, curves.Length, s =>
+        {
+            var (start, curve) = (space.FineStart[s], curves[s]);
+            if (space.OpenTwin(s) is { } twin)
+            {
+                added[start] = power * Math.Log(Math.Max(ComesAndGoes(space, likelihood, reading.Test, result, curve, curves[twin], s, dimension, slip, ref mean[start], ref variance[start]), 1e-12));
+                return;
+            }
+            for (var k = 0; k < curve.Count; k++)
+                added[start + k] = power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref mean[start + k], ref variance[start + k]), 1e-12));
+        });
+    }
+
+    /// <summary>How often a joint that comes and goes is open: as it is, and while its place is moved; estimates.</summary>
+    private const double OpenAsItIs = 0.5, OpenWhileMoved = 0.8;
+
+    private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref double mean, ref double variance)
+    {
+        var moved = space.IsMoved(suspect, test.Setup);
+        var often = moved ? OpenWhileMoved : OpenAsItIs;
+        var (otherMean, otherVariance) = (mean, variance);
+        // While moved the fault's own run is the open one.
+        var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref mean, ref variance) : likelihood.Of(result, sound.At(0), dimension, slip, ref mean, ref variance);
+        return (1 - often) * healthy + often * likelihood.Of(result, open.At(0), dimension, slip, ref otherMean, ref otherVariance);
     }
 
     /// <summary>A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).</summary>
-    private void Replaced(string tag, double[] added)
+    private static void Replaced(FaultSpace space, string tag, int first, double[] added)
     {
-        for (var s = 0; s < _space.Suspects.Count; s++)
-            if (_space.Suspects[s].RepairUnit == tag)
-                for (var i = _space.FineStart[s]; i < _space.FineStart[s + 1]; i++) added[i] = Math.Log(0.1);
+        for (var s = first; s < space.Suspects.Count; s++)
+            if (space.Suspects[s].RepairUnit == tag) Fill(space, s, added, Math.Log(0.1));
     }
+
+    /// <summary>How much likelier an active code makes what its sheet line is about; a stored one may be old. Estimates.</summary>
+    private const double ActiveCode = 4, StoredCode = 1.3, AbsentCode = 0.7;
+
+    /// <summary>A code points at what its line is about, and nudges: a module may be told wrong by a low supply or a shared ground.</summary>
+    private static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, double[] added)
+    {
+        if (space.Circuit.Codes.FirstOrDefault(c => c.Code == code.Number) is not { } known || result is not ReadingResult.Word { Text: var word }) return;
+        var factor = word switch { "active" => ActiveCode, "stored" => StoredCode, "absent" => AbsentCode, _ => 1 };
+        for (var s = first; s < space.Suspects.Count; s++)
+            if (known.About.Contains(space.Suspects[s].RepairUnit) || known.About.Contains(space.Suspects[s].RepairUnit.Split(':')[0])) Fill(space, s, added, Math.Log(factor));
+    }
+
+    private static void Fill(FaultSpace space, int suspect, double[] added, double log) =>
+        Array.Fill(added, log, space.FineStart[suspect], space.FineStart[suspect + 1] - space.FineStart[suspect]);
 
     /// <summary>Normalised weights by fine point, and the share of "not on the sheet".</summary>
     /// <param name="without">Leaves out one reading, by its index in <see cref="Evidence"/>.</param>
@@ -123,7 +206,11 @@ internal sealed class Belief
         var w = new double[n];
         var offShare = Math.Exp(off - most);
         var sum = offShare;
-        for (var i = 0; i < n; i++) sum += w[i] = Math.Exp(_log[i] - (skip?[i] ?? 0) - most);
+        for (var i = 0; i < n; i++)
+        {
+            var log = _log[i] - (skip?[i] ?? 0) - most;
+            if (log > Negligible) sum += w[i] = Math.Exp(log);
+        }
         for (var i = 0; i < n; i++) w[i] /= sum;
         offShare /= sum;
         if (offShare > MostFromOneReading && Contradictions(w) <= 1)
@@ -135,7 +222,12 @@ internal sealed class Belief
         return new Weights(_space, w, offShare);
     }
 
+    /// <summary>Logarithm of a weight, against the largest, that counts as none.</summary>
+    private const double Negligible = -40;
+
     /// <summary>Readings that the best fault on the sheet takes for slips.</summary>
+    public int Contradictions(Weights weights) => Contradictions(weights.Fine);
+
     private int Contradictions(double[] w)
     {
         var best = 0;
@@ -151,6 +243,9 @@ internal sealed class Belief
         return sum / total;
     }
 }
+
+/// <summary>A reading, how much it counts, and what it added to the logarithm of every fine point; the last entry is "not on the sheet".</summary>
+internal sealed record Weighed(Reading Reading, double Power, double[] Added);
 
 /// <summary>Normalised weights over all fine points; with <paramref name="OffSheet"/> they add to 1.</summary>
 internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
@@ -168,7 +263,8 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
     public IReadOnlyList<Representative> Representatives => _representatives ??= Pick();
 
     private const double LeastShare = 2e-5;
-    private const int MostPoints = 6;
+    private const int MostPoints = 6, LeastPoints = 3;
+    private const double LittleShare = 0.005;
 
     /// <summary>
     /// A value that the readings have pinned between two grid points is stood for by itself: grid points beside it would differ from suspect to
@@ -204,16 +300,18 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
             if (share < LeastShare) continue;
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();
             if (carrying.Count <= FewPoints && Space.Curved(s)) { all.AddRange(Narrow(s, share)); continue; }
-            if (carrying.Count <= MostPoints) { foreach (var (w, p) in carrying) all.Add(new Representative(s, p, w)); continue; }
+            // Of many that each hold little, few points do.
+            var most = share < LittleShare ? LeastPoints : MostPoints;
+            if (carrying.Count <= most) { foreach (var (w, p) in carrying) all.Add(new Representative(s, p, w)); continue; }
             // Equal slices of the weight, each stood for by its middle.
-            var (sum, next) = (0.0, 0.5 / MostPoints);
+            var (sum, next) = (0.0, 0.5 / most);
             var whole = carrying.Sum(x => x.w);
             foreach (var (w, p) in carrying)
             {
                 sum += w / whole;
                 var slices = 0;
-                while (next < sum) { slices++; next += 1.0 / MostPoints; }
-                if (slices > 0) all.Add(new Representative(s, p, share * slices / MostPoints));
+                while (next < sum) { slices++; next += 1.0 / most; }
+                if (slices > 0) all.Add(new Representative(s, p, share * slices / most));
             }
         }
         return all;

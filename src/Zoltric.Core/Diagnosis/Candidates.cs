@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
 
 namespace Zoltric.Core.Diagnosis;
@@ -55,6 +56,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
         }
         foreach (var test in Direct(weights)) yield return test;
+        foreach (var test in Moved(weights)) yield return test;
     }
 
     /// <summary>Wired points that a tip can touch; the reference itself tells nothing.</summary>
@@ -69,8 +71,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var shares = new Dictionary<string, double>();
         for (var s = 0; s < space.Suspects.Count; s++)
         {
-            var unit = space.Suspects[s].RepairUnit;
-            shares[unit] = shares.GetValueOrDefault(unit) + weights.Of(s);
+            var share = weights.Of(s);
+            if (share <= 0) continue;
+            foreach (var unit in UnitsOf(space.Suspects[s])) shares[unit] = shares.GetValueOrDefault(unit) + share;
         }
         var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
         foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value))
@@ -82,6 +85,22 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var t in targets) _grounded.UnionWith(_circuit.FindWire(t) is { } w ? [w.From.Tag, w.To.Tag] : [t]);
         foreach (var target in targets)
             foreach (var test in ToGround(target, off)) yield return test;
+    }
+
+    private static IEnumerable<string> UnitsOf(Suspect s)
+    {
+        if (s.Together.Count > 0) return s.Together.Prepend(s.Template).Select(f => f.Target);
+        return s is { Also: not null, AlsoUnit: { } second } ? [s.RepairUnit, second] : s.Also is { } fuse ? [s.RepairUnit, fuse.Target] : [s.RepairUnit];
+    }
+
+    /// <summary>The function tried again while a place is moved by hand, for joints that may come and go.</summary>
+    private IEnumerable<Test> Moved(Weights weights)
+    {
+        var places = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
+            .SelectMany(s => Groups.PlacesOf(_circuit, space.Suspects[s].RepairUnit)).Distinct().ToList();
+        foreach (var place in places)
+            foreach (var f in _circuit.Functions)
+                if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
     }
 
     private IEnumerable<Test> AcrossUnit(string unit, List<Intervention> off)

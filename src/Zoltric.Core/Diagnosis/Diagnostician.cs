@@ -30,6 +30,12 @@ public static class Diagnostician
         var circuit = space.Circuit;
         var belief = Belief.Of(space, options.Meter, readings);
         var weights = belief.Weigh();
+        var opened = space.With(OpenedFaults.Of(space, belief, weights));
+        if (opened != space)
+        {
+            (space, belief) = (opened, belief.Within(opened));
+            weights = belief.Weigh();
+        }
         var groups = Groups.Of(weights);
         var function = FunctionOf(circuit, readings);
         var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
@@ -38,8 +44,8 @@ public static class Diagnostician
         var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
-        if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults[0].Words == "blown")
-            cautions.Insert(0, "Find what blew the fuse before a new one goes in; replace like for like.");
+        if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
+            cautions.Insert(0, $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from its load side to ground.");
         return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
             next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
         { Belief = belief };
@@ -79,8 +85,7 @@ public static class Diagnostician
         var gain = new Gain(space, basis);
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
-        foreach (var setup in tests.Select(t => t.Setup).DistinctBy(s => s.ToString()))
-            Parallel.ForEach(gain.Points, p => space.Run(setup, p));
+        foreach (var setup in tests.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
         var ranked = new (Test Test, double Bits, double Minutes)[tests.Count];
         Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);

@@ -23,22 +23,47 @@ public sealed class FaultSpace
 {
     /// <summary>Points laid between two neighbouring grid values when a reading is weighed.</summary>
     internal const int Fine = 32;
-    private const int MostRuns = 60_000;
     private const int MostTests = 400;
 
-    private readonly ConcurrentDictionary<(string Setup, int Suspect, int Point), OperatingPoint> _runs = new();
+    private readonly FaultRuns _runs;
     private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
 
-    public FaultSpace(Machine machine)
+    public FaultSpace(Machine machine) : this(machine ?? throw new ArgumentNullException(nameof(machine)), [.. FaultCatalogue.Of(machine), .. AgedStrings.Of(machine)], null) { }
+
+    private FaultSpace(Machine machine, IReadOnlyList<Suspect> suspects, FaultSpace? within)
     {
-        ArgumentNullException.ThrowIfNull(machine);
         Machine = machine;
-        Islands = new Islands(machine.Circuit);
-        Suspects = FaultCatalogue.Of(machine);
-        Sites = Suspects.Select(s => SiteOf(machine.Circuit, s)).ToList();
+        Within = within;
+        Islands = within?.Islands ?? new Islands(machine.Circuit);
+        Suspects = suspects;
+        var known = within?.Suspects.Count ?? 0;
+        Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(SiteOf)];
         FineStart = new int[Suspects.Count + 1];
         for (var i = 0; i < Suspects.Count; i++) FineStart[i + 1] = FineStart[i] + FineCount(i);
-        Total = Suspects.Sum(s => s.Odds);
+        Total = within?.Total ?? Suspects.Sum(s => s.Odds);
+        _values = new double[Suspects.Count][];
+        _runs = new FaultRuns(this, within?._runs);
+    }
+
+    /// <summary>The space of single faults that this one adds to, or null.</summary>
+    internal FaultSpace? Within { get; }
+
+    private readonly LinkedList<(string Key, FaultSpace Space)> _opened = new();
+    private const int MostOpened = 4;
+
+    /// <summary>This space with more suspects, opened for the readings of one job; a few are kept, so that the next reading finds their runs.</summary>
+    internal FaultSpace With(IReadOnlyList<Suspect> more)
+    {
+        if (more.Count == 0) return this;
+        var key = string.Join('\n', more);
+        lock (_beliefLock)
+        {
+            foreach (var o in _opened) if (o.Key == key) return o.Space;
+            var space = new FaultSpace(Machine, [.. Suspects, .. more], this);
+            _opened.AddFirst((key, space));
+            if (_opened.Count > MostOpened) _opened.RemoveLast();
+            return space;
+        }
     }
 
     public Machine Machine { get; }
@@ -51,11 +76,40 @@ public sealed class FaultSpace
     internal int[] FineStart { get; }
     internal double Total { get; }
 
+    private const int MostBeliefs = 12;
+    private readonly Lock _beliefLock = new();
+    private readonly LinkedList<(string Key, Belief Belief)> _beliefs = new();
+
+    /// <summary>What these readings came to, if it was worked out lately.</summary>
+    internal Belief? Known(string key)
+    {
+        lock (_beliefLock)
+        {
+            for (var node = _beliefs.First; node is not null; node = node.Next)
+                if (node.Value.Key == key)
+                {
+                    _beliefs.Remove(node);
+                    _beliefs.AddFirst(node);
+                    return node.Value.Belief;
+                }
+            return null;
+        }
+    }
+
+    internal void Keep(string key, Belief belief)
+    {
+        lock (_beliefLock)
+        {
+            _beliefs.AddFirst((key, belief));
+            if (_beliefs.Count > MostBeliefs) _beliefs.RemoveLast();
+        }
+    }
+
     internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
     internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
     private int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
 
-    internal Fault FaultAt(int suspect, int point) => Suspects[suspect].Values.Count == 0 ? Suspects[suspect].Template : Suspects[suspect].With(Suspects[suspect].Values[point]);
+    internal IReadOnlyList<Fault> FaultsAt(int suspect, int point) => Suspects[suspect].All(Suspects[suspect].Values.Count == 0 ? 0 : Suspects[suspect].Values[point]);
 
     /// <summary>Value at a fine point, V or Ω.</summary>
     internal double ValueAt(int suspect, int fine)
@@ -63,11 +117,18 @@ public sealed class FaultSpace
         var values = Suspects[suspect].Values;
         if (values.Count == 0) return double.NaN;
         if (!Curved(suspect)) return values[fine];
-        return Within(suspect, fine / Fine, (fine % Fine + 0.5) / Fine);
+        return Between(suspect, fine / Fine, (fine % Fine + 0.5) / Fine);
+    }
+
+    /// <summary>Value at a place along the grid, 0 at its first value and 1 at its second.</summary>
+    internal double ValueOf(int suspect, double at)
+    {
+        var cell = Math.Min((int)at, Math.Max(0, Points(suspect) - 2));
+        return Points(suspect) == 1 ? Suspects[suspect].Values[0] : Between(suspect, cell, at - cell);
     }
 
     /// <summary>Value a part of the way through a grid cell: even in the logarithm for ohms, even in volts.</summary>
-    private double Within(int suspect, int cell, double t)
+    private double Between(int suspect, int cell, double t)
     {
         var values = Suspects[suspect].Values;
         var (a, b) = (values[cell], values[cell + 1]);
@@ -76,45 +137,44 @@ public sealed class FaultSpace
 
     internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
 
-    private int _kept;
+    private double[]?[] _values = [];
 
-    /// <summary>Counts what is kept by itself: asking a concurrent dictionary for its count stops every other thread.</summary>
-    private void Room()
+    /// <summary>Values at all fine points of a suspect, kept.</summary>
+    internal double[] Values(int suspect)
     {
-        if (Interlocked.Increment(ref _kept) <= MostRuns) return;
-        _runs.Clear();
-        _kept = 0;
+        if (Within is not null && suspect < Within.Suspects.Count) return Within.Values(suspect);
+        if (_values[suspect] is { } known) return known;
+        var all = new double[FineStart[suspect + 1] - FineStart[suspect]];
+        for (var i = 0; i < all.Length; i++) all[i] = ValueAt(suspect, i);
+        return _values[suspect] = all;
     }
 
-    internal OperatingPoint Run(Setup setup, int suspect, int point)
-    {
-        var key = (setup.ToString(), suspect, point);
-        if (_runs.TryGetValue(key, out var known)) return known;
-        Room();
-        return _runs[key] = Machine.Run(setup, [FaultAt(suspect, point)]);
-    }
+    internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Of(setup, suspect, point);
 
-    internal OperatingPoint Run(Setup setup, Representative r)
-    {
-        if (r.FinePoint is not { } fine) return Run(setup, r.Suspect, r.Point);
-        // Fine points are kept beside grid points, counted downwards from -1.
-        var key = (setup.ToString(), r.Suspect, -1 - fine);
-        if (_runs.TryGetValue(key, out var known)) return known;
-        Room();
-        return _runs[key] = Machine.Run(setup, [Suspects[r.Suspect].With(ValueAt(r.Suspect, fine))]);
-    }
+    internal OperatingPoint Run(Setup setup, Representative r) =>
+        r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Of(setup, r.Suspect, r.Point);
 
     /// <summary>The healthy machine in a setup.</summary>
-    internal OperatingPoint Healthy(Setup setup)
+    internal OperatingPoint Healthy(Setup setup) => _runs.Healthy(setup);
+
+    internal Predicted PredictHealthy(Test test) => test.Probe is Probe.Lamp or Probe.Amps ? Of(Meter.Read(Machine, test), 0, 0) : Predict(test, Healthy(test.Setup));
+
+    /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
+    internal int? OpenTwin(int suspect)
     {
-        var key = (setup.ToString(), -1, 0);
-        if (_runs.TryGetValue(key, out var known)) return known;
-        return _runs[key] = Machine.Run(setup);
+        if (Suspects[suspect].Template.Words != "intermittent") return null;
+        for (var s = 0; s < Suspects.Count; s++)
+            if (Suspects[s].Also is null && Suspects[s].Template == Suspects[suspect].Template with { Words = "open" }) return s;
+        return null;
     }
+
+    /// <summary>True when the setup moves the suspect's place.</summary>
+    internal bool IsMoved(int suspect, Setup setup) =>
+        setup.Moved.Count > 0 && Groups.PlacesOf(Circuit, Suspects[suspect].RepairUnit).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase));
 
     internal Predicted Predict(Test test, int suspect, int point)
     {
-        if (test.Probe is Probe.Lamp or Probe.Amps) return Of(Meter.Read(Machine, test, [FaultAt(suspect, point)]), 0, 0);
+        if (test.Probe is Probe.Lamp or Probe.Amps) return Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
         return Predict(test, Run(test.Setup, suspect, point));
     }
 
@@ -122,14 +182,20 @@ public sealed class FaultSpace
     /// The same without spread, and for volts without the meter's load: a point tied to the reference is not loaded by 10 MΩ, and a floating
     /// one shows next to nothing that could be relied on.
     /// </summary>
-    internal Predicted Quick(Test test, Representative r)
+    internal Predicted Quick(Test test, Representative r) =>
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Quick(test, Run(test.Setup, r))!.Value;
+
+    /// <summary>Null for tests that need a run of their own.</summary>
+    internal Predicted? Quick(Test test, OperatingPoint op) => test.Probe switch
     {
-        if (test.Probe is not Probe.Volts { Function: not VoltsFunction.LowImpedance } v) return Predict(test, r);
-        var op = Run(test.Setup, r);
-        var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
-        var volts = v.Function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude : op.Volts(p) - op.Volts(q);
-        return new Predicted(op.Tied(p, q) ? volts : 0, 0, true, null, double.NaN, 0);
-    }
+        Probe.Lamp or Probe.Amps => null,
+        Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1), 0, true, null, double.NaN, 0),
+        Probe.Drop d => new Predicted(QuickVolts(op, Circuit.VoltsFunction, Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)), 0, true, null, double.NaN, 0),
+        _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey),
+    };
+
+    internal static double QuickVolts(OperatingPoint op, VoltsFunction function, int p, int q) =>
+        !op.Tied(p, q) ? 0 : function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude : op.Volts(p) - op.Volts(q);
 
     internal Predicted Predict(Test test, Representative r) =>
         test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Predict(test, Run(test.Setup, r));
@@ -180,40 +246,30 @@ public sealed class FaultSpace
         if (_curves.TryGetValue(key, out var known)) return known;
         if (_curves.Count > MostTests) _curves.Clear();
         var all = new Curve[Suspects.Count];
-        Parallel.For(0, Suspects.Count, s =>
+        var apart = test.Probe is Probe.Lamp or Probe.Amps;
+        Within?.Curves(test).CopyTo(all, 0);
+        Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {
-            var points = new Predicted[Points(s)];
-            for (var p = 0; p < points.Length; p++) points[p] = Predict(test, s, p);
-            all[s] = new Curve(points, Curved(s) ? cell => BoundaryIn(test, s, cell, points[cell].State) : null);
+            var anchors = apart ? null : _runs.Anchors(test.Setup, s);
+            var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(anchors!, a => a.At);
+            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(anchors!, a => Predict(test, a.Run));
+            if (Suspects[s].Together.Count > 0) Uneven(shown);
+            all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
         });
         return _curves[key] = all;
     }
 
-    /// <summary>Halvings of a cell that hold a change of switching state: the border is found to 1/64 of it.</summary>
-    private const int Halvings = 6;
+    /// <summary>
+    /// Joints of one string age unevenly: half as much more or less each leaves what has been lost by the middle of ten joints uncertain by
+    /// about a quarter (estimate).
+    /// </summary>
+    private const double Unevenness = 0.25;
 
-    private readonly ConcurrentDictionary<(string Setup, int Suspect, int Cell), (double T, OperatingPoint Before, OperatingPoint After)> _borders = new();
-
-    /// <summary>Where within a cell the machine changes state, and what the test shows just before and just after.</summary>
-    private (double T, Predicted Before, Predicted After)? BoundaryIn(Test test, int suspect, int cell, int stateBefore)
+    private static void Uneven(Predicted[] shown)
     {
-        if (test.Probe is Probe.Lamp or Probe.Amps) return null;
-        var key = (test.Setup.ToString(), suspect, cell);
-        if (!_borders.TryGetValue(key, out var border))
-        {
-            var (low, high) = (0.0, 1.0);
-            var (before, after) = (Run(test.Setup, suspect, cell), Run(test.Setup, suspect, cell + 1));
-            for (var i = 0; i < Halvings; i++)
-            {
-                var t = (low + high) / 2;
-                var op = Machine.Run(test.Setup, [Suspects[suspect].With(Within(suspect, cell, t))]);
-                if (op.StateKey == stateBefore) (low, before) = (t, op);
-                else (high, after) = (t, op);
-            }
-            if (_borders.Count > MostRuns / 2) _borders.Clear();
-            _borders[key] = border = ((low + high) / 2, before, after);
-        }
-        return (border.T, Predict(test, border.Before), Predict(test, border.After));
+        for (var i = 1; i < shown.Length; i++)
+            if (shown[i].Word is null && shown[0].Word is null)
+                shown[i] = shown[i] with { Spread = Math.Sqrt(Math.Pow(shown[i].Spread, 2) + Math.Pow(Unevenness * (shown[i].Mean - shown[0].Mean), 2)) };
     }
 
     /// <summary>
@@ -232,6 +288,17 @@ public sealed class FaultSpace
                         if ((other.From == t || other.To == t) && seen.Add(other.Id)) queue.Enqueue(other.Id);
         }
         return seen.Min(StringComparer.Ordinal)!;
+    }
+
+    private string SiteOf(Suspect s)
+    {
+        if (s.String is { } aged) return aged + "|aged";
+        if (s.Also is null) return SiteOf(Circuit, s);
+        var first = SiteOf(Circuit, s);
+        // The repair of what blew a fuse takes the new fuse in.
+        if (s.AlsoUnit is null) return first;
+        var second = SiteOf(Circuit, new Suspect(s.Also, [], false, 0, s.AlsoUnit));
+        return string.CompareOrdinal(first, second) < 0 ? $"{first} + {second}" : $"{second} + {first}";
     }
 
     private static string SiteOf(Circuit circuit, Suspect s)

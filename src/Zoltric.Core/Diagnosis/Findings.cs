@@ -29,6 +29,9 @@ public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<Fau
     IReadOnlyList<Advice> Next, IReadOnlyList<string> Cautions, bool Solved, IReadOnlyList<Lane> Lanes, MachineFunction? Function, string? Stuck)
 {
     internal Belief Belief { get; init; } = null!;
+
+    /// <summary>The readings fit no fault of the sheet: the machine is not as drawn.</summary>
+    public bool NotAsDrawn => OffSheet >= Diagnostician.Enough;
 }
 
 public sealed record DiagnosisOptions

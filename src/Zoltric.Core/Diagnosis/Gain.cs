@@ -1,5 +1,7 @@
+using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -10,11 +12,13 @@ namespace Zoltric.Core.Diagnosis;
 internal sealed class Gain
 {
     private readonly FaultSpace _space;
-    private readonly IReadOnlyList<Representative> _points;
+    private readonly Representative[] _points;
     private readonly int[] _site;
     private readonly double[] _siteWeight;
     private readonly double _total;
     private readonly double _floor;
+    private readonly double _siteTerm;
+    private readonly ConcurrentDictionary<Setup, OperatingPoint[]> _runs = new();
 
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
@@ -22,21 +26,36 @@ internal sealed class Gain
     public Gain(FaultSpace space, Weights weights)
     {
         _space = space;
-        _points = weights.Representatives;
         var number = new Dictionary<string, int>();
-        _site = _points.Select(p => number.TryGetValue(space.Sites[p.Suspect], out var n) ? n : number[space.Sites[p.Suspect]] = number.Count).ToArray();
+        var sites = weights.Representatives.Select(p => number.TryGetValue(space.Sites[p.Suspect], out var n) ? n : number[space.Sites[p.Suspect]] = number.Count).ToArray();
+        // Site by site, so that what one site may show is gathered in one go.
+        _points = weights.Representatives.ToArray();
+        Array.Sort(sites, _points);
+        _site = sites;
         // The last site is "not on the sheet".
         _siteWeight = new double[number.Count + 1];
-        for (var i = 0; i < _points.Count; i++) _siteWeight[_site[i]] += _points[i].Weight;
+        for (var i = 0; i < _points.Length; i++) _siteWeight[_site[i]] += _points[i].Weight;
         _siteWeight[^1] = weights.OffSheet;
         _total = _siteWeight.Sum();
+        _siteTerm = _siteWeight.Sum(w => Term(w / _total));
         _floor = 0.0035 * space.Circuit.NominalVolts;
+    }
+
+    public IReadOnlyList<Representative> Points => _points;
+
+    /// <summary>Every representative run in a setup, side by side; once per setup.</summary>
+    public void Prepare(Setup setup)
+    {
+        if (_runs.ContainsKey(setup)) return;
+        var all = new OperatingPoint[_points.Length];
+        Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
+        _runs[setup] = all;
     }
 
     /// <summary>What the test shows on each representative; null where it is refused.</summary>
     public Predicted?[] Values(Test test)
     {
-        var all = new Predicted?[_points.Count];
+        var all = new Predicted?[_points.Length];
         for (var i = 0; i < all.Length; i++)
         {
             var x = _space.Quick(test, _points[i]);
@@ -46,62 +65,43 @@ internal sealed class Gain
     }
 
     /// <summary>Bits; 0 when refused anywhere.</summary>
-    public double Bits(Test test) => Bits(test, Values(test));
-
-    public double Bits(Test test, Predicted?[] values)
+    public double Bits(Test test)
     {
         var dimension = ReadingReader.AnswerDimension(test.Probe);
-        var joint = new Dictionary<int, double[]>();
-        void Put(int bin, int site, double w)
+        var bins = Bins.Borrow();
+        var words = new List<string>();
+        _runs.TryGetValue(test.Setup, out var runs);
+        var volts = runs is not null && runs.Length > 0 && test.Probe is Probe.Volts { Function: not VoltsFunction.LowImpedance } v ? v : null;
+        var (p, q) = volts is null ? (-1, -1) : (runs![0].Node(volts.P), volts.Q is { } t ? runs[0].Node(t) : -1);
+        for (var i = 0; i < _points.Length; i++)
         {
-            if (!joint.TryGetValue(bin, out var row)) joint[bin] = row = new double[_siteWeight.Length];
-            row[site] += w;
-        }
-
-        for (var i = 0; i < values.Length; i++)
-        {
-            if (values[i] is not { } p) return 0;
-            var w = _points[i].Weight / _total;
-            if (p.Word is { } word)
+            if (i > 0 && _site[i] != _site[i - 1]) bins.EndSite();
+            var weight = _points[i].Weight / _total;
+            if (volts is not null)
             {
-                Put(word.GetHashCode(StringComparison.Ordinal) | int.MinValue, _site[i], w);
+                bins.Add(Centre(FaultSpace.QuickVolts(runs![i], volts.Function, p, q), dimension), weight);
                 continue;
             }
-            var x = Coordinate(p.Mean, dimension);
-            var centre = (int)Math.Round(x);
-            for (var k = -2; k <= 2; k++) Put(centre + k, _site[i], w * Kernel[k + 2]);
+            var x = runs is not null && _space.Quick(test, runs[i]) is { } quick ? quick : _space.Quick(test, _points[i]);
+            if (x.Word == "refused") { bins.Clear(); return 0; }
+            if (x.Word is { } word)
+            {
+                var n = words.IndexOf(word);
+                if (n < 0) { n = words.Count; words.Add(word); }
+                bins.AddWord(Math.Min(n, Bins.MostWords - 1), weight);
+            }
+            else bins.Add(Centre(x.Mean, dimension), weight);
         }
-        if (_siteWeight[^1] > 0) PutOffSheet(joint, dimension);
-        var information = 0.0;
-        foreach (var row in joint.Values)
-        {
-            var sum = row.Sum();
-            for (var s = 0; s < row.Length; s++)
-                if (row[s] > 0) information += row[s] * Math.Log2(row[s] * _total / (sum * _siteWeight[s]));
-        }
+        bins.EndSite();
+        // A machine not as drawn may show anything: each answer met elsewhere, or for volts also anything between none and the supply.
+        bins.SpreadOffSheet(_siteWeight[^1] / _total, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
         // Slips blunt every test alike.
-        return Math.Max(0, information) * (1 - 2 * Likelihood.Slip);
+        return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
     }
 
-    /// <summary>A machine not as drawn may show anything: each answer met elsewhere, or for volts also anything between none and the supply.</summary>
-    private void PutOffSheet(Dictionary<int, double[]> joint, Dimension dimension)
-    {
-        var off = _siteWeight[^1] / _total;
-        var bins = joint.Keys.ToList();
-        if (dimension == Dimension.Volt)
-        {
-            var top = (int)Math.Round(Coordinate(_space.Circuit.NominalVolts, dimension));
-            bins.AddRange(Enumerable.Range(0, top + 1).Where(b => !joint.ContainsKey(b)));
-        }
-        foreach (var bin in bins)
-        {
-            if (!joint.TryGetValue(bin, out var row)) joint[bin] = row = new double[_siteWeight.Length];
-            row[^1] += off / bins.Count;
-        }
-    }
+    private static double Term(double w) => w > 0 ? w * Math.Log2(w) : 0;
 
-    /// <summary>Normal weights at whole standard deviations.</summary>
-    private static readonly double[] Kernel = [0.0545, 0.2442, 0.4026, 0.2442, 0.0545];
+    private int Centre(double v, Dimension d) => Math.Clamp((int)Math.Round(Coordinate(v, d)), -Bins.Half, Bins.Half);
 
     /// <summary>Stretches the scale so that one unit is about one standard deviation everywhere.</summary>
     private double Coordinate(double v, Dimension d)
@@ -110,5 +110,84 @@ internal sealed class Gain
         return Math.Sign(v) * Math.Log(1 + Math.Abs(v) * relative / floor) / relative;
     }
 
-    public IReadOnlyList<Representative> Points => _points;
+    /// <summary>Weights of answers, for one site at a time and in all; one per thread, cleared by use.</summary>
+    private sealed class Bins
+    {
+        public const int Half = 250, MostWords = 16;
+        private const int Reach = 2, Size = 2 * (Half + Reach) + 1 + MostWords;
+
+        [ThreadStatic] private static Bins? _mine;
+
+        /// <summary>Normal weights at whole standard deviations.</summary>
+        private static readonly double[] Kernel = [0.0545, 0.2442, 0.4026, 0.2442, 0.0545];
+
+        private readonly double[] _centres = new double[Size], _site = new double[Size], _all = new double[Size];
+        private readonly List<int> _atCentre = [], _atSite = [], _atAll = [];
+        private double _joint;
+
+        public static Bins Borrow() => _mine ??= new Bins();
+
+        public void Add(int centre, double weight) => Put(_centres, _atCentre, centre + Half + Reach, weight);
+        public void AddWord(int word, double weight) => Put(_centres, _atCentre, Size - MostWords + word, weight);
+
+        private static void Put(double[] into, List<int> touched, int bin, double weight)
+        {
+            if (weight <= 0) return;
+            if (into[bin] == 0) touched.Add(bin);
+            into[bin] += weight;
+        }
+
+        /// <summary>Blurs what the site may show by the meter, and counts it.</summary>
+        public void EndSite()
+        {
+            foreach (var c in _atCentre)
+            {
+                var w = _centres[c];
+                _centres[c] = 0;
+                if (c >= Size - MostWords) Put(_site, _atSite, c, w);
+                else for (var k = -Reach; k <= Reach; k++) Put(_site, _atSite, c + k, w * Kernel[k + Reach]);
+            }
+            _atCentre.Clear();
+            foreach (var b in _atSite)
+            {
+                _joint += Term(_site[b]);
+                Put(_all, _atAll, b, _site[b]);
+                _site[b] = 0;
+            }
+            _atSite.Clear();
+        }
+
+        /// <param name="top">Highest bin that an unknown machine may show besides those met; -1 for none.</param>
+        public void SpreadOffSheet(double weight, int top)
+        {
+            if (weight <= 0) return;
+            var unmet = 0;
+            for (var b = 0; b <= top; b++) if (_all[b + Half + Reach] == 0) unmet++;
+            var each = weight / Math.Max(1, _atAll.Count + unmet);
+            foreach (var b in _atAll) { _joint += Term(each); _all[b] += each; }
+            for (var b = 0; b <= top; b++)
+                if (_all[b + Half + Reach] == 0) { _joint += Term(each); Put(_all, _atAll, b + Half + Reach, each); }
+        }
+
+        /// <summary>Mutual information in bits; leaves the bins empty.</summary>
+        public double Information(double siteTerm)
+        {
+            var answers = 0.0;
+            foreach (var b in _atAll) answers += Term(_all[b]);
+            var bits = _joint - siteTerm - answers;
+            Clear();
+            return bits;
+        }
+
+        public void Clear()
+        {
+            foreach (var b in _atCentre) _centres[b] = 0;
+            foreach (var b in _atSite) _site[b] = 0;
+            foreach (var b in _atAll) _all[b] = 0;
+            _atCentre.Clear();
+            _atSite.Clear();
+            _atAll.Clear();
+            _joint = 0;
+        }
+    }
 }

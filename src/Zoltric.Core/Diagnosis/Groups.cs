@@ -7,7 +7,17 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="Share">Probability, 0 to 1.</param>
 /// <param name="Ohms">Added resistance as the readings have it (10 %, 50 %, 90 %), when that is what is suspected.</param>
 /// <param name="Unit">What is mended: wire, pin, stud, part.</param>
-public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (double Low, double Best, double High)? Ohms, string Unit, string Site, IReadOnlyList<string> Places);
+public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (double Low, double Best, double High)? Ohms, string Unit, string Site, IReadOnlyList<string> Places)
+{
+    /// <summary>What is wrong besides: the second of two faults, the fuse that the first has blown.</summary>
+    public IReadOnlyList<Fault> Also { get; init; } = [];
+
+    /// <summary>The other joints of an aged string, each with the ohms of the first.</summary>
+    public IReadOnlyList<Fault> Together { get; init; } = [];
+
+    /// <summary>Each member as fault words, several at once joined by <c> + </c>.</summary>
+    public IEnumerable<string> Words => Faults.Select(f => string.Join(" + ", Together.Select(t => t with { Value = f.Value }).Prepend(f).Concat(Also)));
+}
 
 internal static class Groups
 {
@@ -46,8 +56,16 @@ internal static class Groups
             faults.Add(suspect.With(Round(best)));
             if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed && high < MostSpread * low) ohms = (Round(low), Round(best), Round(high));
         }
-        var unit = space.Suspects[members[0].Suspect].RepairUnit;
-        return new FaultGroup(faults, share, ohms, unit, site, PlacesOf(space.Circuit, unit));
+        var first = space.Suspects[members[0].Suspect];
+        var (unit, also) = (first.RepairUnit, first.AlsoUnit);
+        IEnumerable<string> places = first.Together.Count > 0 ? first.Together.Prepend(first.Template).SelectMany(f => PlacesOf(space.Circuit, f.Target)) : PlacesOf(space.Circuit, unit);
+        // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named.
+        var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Distinct().ToList();
+        return new FaultGroup(faults.Distinct().ToList(), share, ohms, unit, site, [.. places.Concat(also is null ? [] : PlacesOf(space.Circuit, also)).Distinct()])
+        {
+            Also = first.AlsoUnit is null ? second : [first.Also!],
+            Together = first.Together,
+        };
     }
 
     private static (double Low, double Best, double High) Quantiles(Weights weights, int suspect)

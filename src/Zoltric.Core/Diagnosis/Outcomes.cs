@@ -24,6 +24,7 @@ public static class Outcomes
             total += gain.Points[i].Weight;
         }
         var outcomes = new List<Outcome>();
+        var supply = belief.Supply(weights);
         foreach (var (name, list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
         {
             var chance = list.Sum(x => x.W) / total;
@@ -31,11 +32,32 @@ public static class Outcomes
             ReadingResult result = name == "OL" ? new ReadingResult.OverLimit()
                 : dimension == Dimension.None ? new ReadingResult.Word(name)
                 : new ReadingResult.Number(Round(Middle(list)), dimension);
-            var after = belief.With(new Reading(test, result)).Weigh();
-            outcomes.Add(new Outcome(name, result.ToString()!, chance, Reasons.Leaves(circuit, Groups.Of(after), after.OffSheet)));
+            outcomes.Add(new Outcome(name, result.ToString()!, chance, Left(result)));
         }
         return outcomes;
+
+        // Each point that stands for a suspect is weighed with the answer as if it had been read.
+        string Left(ReadingResult result)
+        {
+            var units = new Dictionary<string, (double Share, int Suspect)>();
+            var (sum, slip) = (0.0, Likelihood.Slip);
+            for (var i = 0; i < values.Length; i++)
+            {
+                if (values[i] is not { } p) continue;
+                var (mean, variance) = (supply, belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
+                var weight = gain.Points[i].Weight * belief.Likelihood.Of(result, p with { Spread = p.Spread + RoundSpread * Math.Abs(p.Mean) }, dimension, slip, ref mean, ref variance);
+                var site = belief.Space.Sites[gain.Points[i].Suspect];
+                units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Suspect);
+                sum += weight;
+            }
+            var off = weights.OffSheet * belief.Likelihood.OffSheet(result, dimension);
+            sum += off;
+            return sum <= 0 ? "leaves nothing that is on the sheet" : Reasons.Leaves(circuit, [.. units.Values.Select(u => (belief.Space.Suspects[u.Suspect], u.Share / sum)).OrderByDescending(u => u.Item2)], off / sum);
+        }
     }
+
+    /// <summary>A point stands for its neighbours too, whose values lie some way off.</summary>
+    private const double RoundSpread = 0.03;
 
     /// <summary>good, dead (for what should have volts), high (for what should have none), else between.</summary>
     internal static string ClassOf(double v, Expected e, Dimension dimension, double nominal)

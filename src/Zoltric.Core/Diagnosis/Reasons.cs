@@ -1,5 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Faults;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -16,21 +17,23 @@ internal static class Reasons
         _ => string.Join(", ", names.Take(names.Count - 1)) + $" {last} " + names[^1],
     };
 
-    /// <summary>What a set of weights leaves, in a few words.</summary>
-    public static string Leaves(Circuit circuit, IReadOnlyList<FaultGroup> groups, double offSheet)
+    /// <summary>What an answer would leave, in a few words.</summary>
+    /// <param name="suspects">One for each site with its share, likeliest first.</param>
+    public static string Leaves(Circuit circuit, IReadOnlyList<(Suspect Suspect, double Share)> suspects, double offSheet)
     {
         if (offSheet > 0.5) return "points to something that is not on the sheet";
-        if (groups.Count > 0 && groups[0].Share >= 0.9) return $"leaves {Say(circuit, groups[0])}";
+        var units = suspects.GroupBy(s => s.Suspect.RepairUnit).Select(g => (Unit: g.Key, First: g.First().Suspect, Share: g.Sum(x => x.Share))).OrderByDescending(u => u.Share).ToList();
+        if (units.Count > 0 && units[0].Share >= 0.9)
+            return $"leaves {(circuit.FindPart(units[0].First.Template.Target) is { } p && units[0].First.Together.Count == 0 ? p.Spoken : units[0].Unit)}";
         var named = new List<string>();
         var sum = 0.0;
-        foreach (var g in groups)
+        foreach (var u in units)
         {
-            if (named.Contains(g.Unit)) continue;
-            named.Add(g.Unit);
-            sum += g.Share;
+            named.Add(u.Unit);
+            sum += u.Share;
             if (named.Count == 3 || sum > 0.9) break;
         }
-        var rest = groups.Select(g => g.Unit).Distinct().Count(u => groups.Where(g => g.Unit == u).Sum(g => g.Share) > 0.02);
+        var rest = units.Count(u => u.Share > 0.02);
         return rest > named.Count ? $"leaves {string.Join(", ", named)} and {rest - named.Count} more" : $"leaves {List(named, "and")}";
     }
 
@@ -39,7 +42,8 @@ internal static class Reasons
         var fault = g.Faults[0];
         var name = circuit.FindPart(fault.Target) is { } p ? p.Spoken : fault.Target;
         var ohms = g.Ohms is { } o ? $", about {Metering.Shown.Format(o.Best, Dimension.Ohm)}" : "";
-        return $"{name}: {fault.Words}{ohms}";
+        if (g.Together.Count > 0) return $"the {g.Unit}, all {g.Together.Count + 1} of them aged{(ohms.Length > 0 ? ohms + " each" : "")}";
+        return $"{name}: {fault.Words}{ohms}{string.Concat(g.Also.Select(a => $", with {a.Target} {a.Words}"))}";
     }
 
     public static string Why(AdviceKind kind, Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Outcome> outcomes, double bits, double minutes, Strategy strategy)

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Diagnosis;
@@ -9,7 +10,7 @@ namespace Zoltric.Core.Diagnosis;
 internal sealed class TestCosts
 {
     public const double Volts = 0.4, Drop = 0.5, Ohms = 0.7, Senses = 0.2;
-    public const double ControlMove = 0.1, PowerCycle = 0.5, Unplug = 0.5, Pull = 0.3, Lift = 1, SecondPerson = 0.3;
+    public const double ControlMove = 0.1, PowerCycle = 0.5, Unplug = 0.5, Pull = 0.3, Lift = 1, Move = 0.5, SecondPerson = 0.3;
 
     private readonly Circuit _circuit;
     private readonly HashSet<string> _open = [];
@@ -35,14 +36,22 @@ internal sealed class TestCosts
             _ => Ohms,
         };
         foreach (var (place, reach) in Places(test)) if (!_open.Contains(place)) minutes += reach;
-        if (test.Setup.Equals(_set)) return minutes;
-        var moves = test.Setup.Steps.SelectMany(s => s).ToList();
-        minutes += ControlMove * moves.Count(m => !_set.Steps.SelectMany(s => s).Contains(m));
-        if (moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)) && test.Probe is not Probe.Sees) minutes += SecondPerson;
-        if (IsDead(test.Setup) != IsDead(_set)) minutes += PowerCycle;
-        foreach (var i in test.Setup.Interventions)
+        var (setting, held) = _settings.GetOrAdd(test.Setup, Setting);
+        return minutes + setting + (held && test.Probe is not Probe.Sees ? SecondPerson : 0);
+    }
+
+    private readonly ConcurrentDictionary<Setup, (double Minutes, bool Held)> _settings = new();
+
+    /// <summary>Minutes from the setup that stands to another, and whether someone must hold a control in it.</summary>
+    private (double Minutes, bool Held) Setting(Setup setup)
+    {
+        if (setup.Equals(_set)) return (0, false);
+        var moves = setup.Steps.SelectMany(s => s).ToList();
+        var minutes = ControlMove * moves.Count(m => !_set.Steps.SelectMany(s => s).Contains(m));
+        if (IsDead(setup) != IsDead(_set)) minutes += PowerCycle;
+        foreach (var i in setup.Interventions)
             if (!_set.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
-        return minutes;
+        return (minutes + Move * setup.Moved.Count, moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)));
     }
 
     private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);

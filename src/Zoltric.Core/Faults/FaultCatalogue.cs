@@ -14,7 +14,26 @@ namespace Zoltric.Core.Faults;
 /// <param name="RepairUnit">What is renewed or mended: a wire, a pin, a stud, a part.</param>
 public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool Continuous, double Odds, string RepairUnit)
 {
+    /// <summary>A second fault that is there as well.</summary>
+    public Fault? Also { get; init; }
+
+    /// <summary>The repair unit of the second fault.</summary>
+    public string? AlsoUnit { get; init; }
+
+    /// <summary>Joints that have aged with this one, each as much: an accumulated loss.</summary>
+    public IReadOnlyList<Fault> Together { get; init; } = [];
+
+    /// <summary>The load whose string has aged, for an accumulated loss.</summary>
+    public string? String { get; init; }
+
     public Fault With(double value) => Values.Count == 0 ? Template : Template with { Value = value };
+
+    /// <summary>Everything that is wrong with the machine at a value.</summary>
+    public IReadOnlyList<Fault> All(double value)
+    {
+        if (Also is null && Together.Count == 0) return [With(value)];
+        return [With(value), .. Also is null ? (IEnumerable<Fault>)[] : [Also], .. Together.Select(t => t with { Value = value })];
+    }
 
     public override string ToString() => Template.ToString();
 }

@@ -54,7 +54,7 @@ public static class FunctionState
             var r = op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
             return r >= m.Low && r <= m.High ? "works" : "dead";
         }
-        var shown = Meter.Read(op, new Test(Setup.Rest, m.Probe));
+        var shown = Meter.Read(op, m.Probe, spread: false);
         return shown.Value is { } v && v >= m.Low && v <= m.High ? "works" : "dead";
     }
 

@@ -40,26 +40,32 @@ public static class Meter
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(test);
+        return Read(op, test.Probe, spread: true);
+    }
+
+    /// <param name="spread">False leaves out how part tolerances spread the value, which costs most of the work.</param>
+    internal static Shown Read(OperatingPoint op, Probe probe, bool spread)
+    {
         var circuit = op.Circuit;
-        switch (test.Probe)
+        switch (probe)
         {
             case Probe.Volts v:
                 {
                     var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
                     return v.Function switch
                     {
-                        VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms),
-                        VoltsFunction.LowImpedance when circuit.Alternating => AcVolts(op, p, q, LowImpedanceOhms),
-                        VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms),
-                        _ => Volts(op, p, q, Defaults.VoltMeterOhms),
+                        VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms, spread),
+                        VoltsFunction.LowImpedance when circuit.Alternating => AcVolts(op, p, q, LowImpedanceOhms, spread),
+                        VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms, spread),
+                        _ => Volts(op, p, q, Defaults.VoltMeterOhms, spread),
                     };
                 }
             case Probe.Drop d:
-                return (circuit.Alternating ? (Func<OperatingPoint, int, int, double, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms);
-            case Probe.Ohms o: return Ohms(op, o.X, MostOhms);
-            case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms);
+                return (circuit.Alternating ? (Func<OperatingPoint, int, int, double, bool, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms, spread);
+            case Probe.Ohms o: return Ohms(op, o.X, MostOhms, spread);
+            case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms, spread);
             case Probe.Beep b:
-                var ohms = Ohms(op, b.X, MostOhms);
+                var ohms = Ohms(op, b.X, MostOhms, false);
                 return ohms.Refused ? ohms : Shown.Word(ohms.Value < BeepOhms ? "beep" : "silent");
             case Probe.Amps a: return OwnAmps(op, a.Tag);
             case Probe.Clamp c: return Shown.Number(op.WireAmps(c.Wire), Dimension.Ampere) with { FollowsSupply = true };
@@ -72,7 +78,7 @@ public static class Meter
                 var part = IndexOf(circuit, h.Tag);
                 return Shown.Word(op.Chatters(part) ? "chatters" : op.HasClicked(part) ? "clicks" : "silent");
             case Probe.Looks l: return Shown.Word(op.Blown.Any(b => b.Tag == l.Tag) || LooksBlown(op, l.Tag) ? "bad" : "good");
-            default: return Shown.Refuse(Dimension.None, $"“{test.Probe}” cannot be computed from the sheet.");
+            default: return Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
         }
     }
 
@@ -93,7 +99,7 @@ public static class Meter
     internal static int TipNode(OperatingPoint op, ProbePoint p, bool partSide) =>
         p.WireId is { } id ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart) : op.Node(p.Terminal, partSide);
 
-    private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms)
+    private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
         if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var y = op.Response(p, q);
@@ -101,23 +107,23 @@ public static class Meter
         var loading = meterOhms / (meterOhms + behind);
         return Shown.Number((op.Volts(p) - op.Volts(q)) * loading, Dimension.Volt) with
         {
-            Spread = Math.Sqrt(op.VarianceFromTolerances(y)) * loading,
+            Spread = spread ? Math.Sqrt(op.VarianceFromTolerances(y)) * loading : 0,
             FollowsSupply = true,
         };
     }
 
     /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
-    private static Shown AcVolts(OperatingPoint op, int p, int q, double meterOhms)
+    private static Shown AcVolts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
         var volts = op.AcVolts(p, q);
         if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var y = op.Response(p, q, alternating: true);
         var behind = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
         var loading = meterOhms / (meterOhms + behind);
-        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with { Spread = Math.Sqrt(op.AlternatingVariance(y, volts)) * loading, FollowsSupply = true };
+        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with { Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0, FollowsSupply = true };
     }
 
-    private static Shown Ohms(OperatingPoint op, Across x, double most)
+    private static Shown Ohms(OperatingPoint op, Across x, double most, bool spread)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
         var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
@@ -127,7 +133,7 @@ public static class Meter
         if (p == q) return Shown.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
         var ohms = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
-        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = Math.Sqrt(op.OhmsVariance(y)) };
+        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = spread ? Math.Sqrt(op.OhmsVariance(y)) : 0 };
     }
 
     private static bool Pulled(Setup setup, string tag) => setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag);

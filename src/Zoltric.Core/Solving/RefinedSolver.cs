@@ -11,6 +11,9 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
 {
     private const int MostRounds = 4;
 
+    /// <summary>A correction of this share of the largest potential is the last: microvolts at mains.</summary>
+    private const double Enough = 1e-9;
+
     public void Solve(Span<double> b)
     {
         var injected = b.ToArray();
@@ -26,7 +29,7 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
                 largest = Math.Max(largest, Math.Abs(b[i]));
                 most = Math.Max(most, Math.Abs(correction[i]));
             }
-            if (most <= 1e-12 * largest) return;
+            if (most <= Enough * largest) return;
         }
     }
 

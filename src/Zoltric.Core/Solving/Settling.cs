@@ -23,6 +23,9 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>More coils than this in one instant are not tried one by one.</summary>
     private const int MostRacers = 6;
 
+    /// <summary>With more changes than this, factoring the branches concerned anew is less work than updates upon updates.</summary>
+    private const int MostUpdates = 3;
+
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
@@ -54,7 +57,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var update = _modifications.Count == 0 ? new StandingUpdate(-1, -1, 0, null)
             : _response is { } z ? new StandingUpdate(_modifications[0].A, _modifications[0].B, _update, z) : null;
         Write();
-        return new(network, _standing, WithTraffic(), [.. _changed], SolverHere(), faults, state, _ac, update);
+        return new(network, _standing, WithTraffic(update), [.. _changed], SolverHere(), faults, state, _ac, update);
     }
 
     /// <summary>Writes the potentials out.</summary>
@@ -74,7 +77,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
     /// it drives, weighed by their shares of time.
     /// </summary>
-    private double[] WithTraffic()
+    private double[] WithTraffic(StandingUpdate? update)
     {
         var awake = Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
         if (awake.Length == 0) return _volts;
@@ -83,15 +86,55 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var mean = (double[])_volts.Clone();
         foreach (var (_, bus, high, low) in awake)
         {
+            var share = bus.Share / crowd;
+            if (update is not null && DrivenByUpdate(update, high, low, share, mean)) continue;
             var solver = UpdatedSolver<double>.TryMake(SolverHere(), network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
             solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
             var driven = Injected();
             Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             solver.Solve(driven);
-            for (var i = 0; i < mean.Length; i++) mean[i] += bus.Share / crowd * (driven[i] - _volts[i]);
+            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - _volts[i]);
         }
         return mean;
+    }
+
+    /// <summary>
+    /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False where
+    /// the three would cancel.
+    /// </summary>
+    private bool DrivenByUpdate(StandingUpdate update, int high, int low, double share, double[] mean)
+    {
+        const double G = 1 / Defaults.BusDriveOhms;
+        var (h, l) = (_standing.Response(network.A(high), network.B(high)), _standing.Response(network.A(low), network.B(low)));
+        static double At(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
+        double High(double[] x) => At(x, network.A(high), network.B(high));
+        double Low(double[] x) => At(x, network.A(low), network.B(low));
+        // Responses of this machine: the standing ones less what the fault takes.
+        var (fh, fl) = (0.0, 0.0);
+        double hh = High(h), hl = Low(h), ll = Low(l);
+        if (update.Z is { } z)
+        {
+            (fh, fl) = (update.Factor * At(h, update.A, update.B), update.Factor * At(l, update.A, update.B));
+            hh -= fh * High(z);
+            hl -= fh * Low(z);
+            ll -= fl * Low(z);
+        }
+        // With drive current in at the high side: solve for what both added conductances carry.
+        const double I = Defaults.BusDriveVolts * G;
+        var (vh, vl) = (High(_volts) + I * hh, Low(_volts) + I * hl);
+        var (a, b, c) = (1 / G + hh, hl, 1 / G + ll);
+        var det = a * c - b * b;
+        if (det < 1e-9 * a * c) return false;
+        var (ch, cl) = ((c * vh - b * vl) / det, (a * vl - b * vh) / det);
+        var (kh, kl) = (share * (I - ch), -share * cl);
+        for (var i = 0; i < mean.Length; i++) mean[i] += kh * h[i] + kl * l[i];
+        if (update.Z is { } zf)
+        {
+            var kf = kh * fh + kl * fl;
+            for (var i = 0; i < mean.Length; i++) mean[i] -= kf * zf[i];
+        }
+        return true;
     }
 
     private double[] Injected()
@@ -474,7 +517,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         _modifications.Clear();
         foreach (var change in faults.Changes) Change(change);
         foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
-        if (machine.FactorsEachTime && _modifications.Count > 0) SolveAfresh();
+        if (machine.FactorsEachTime && _modifications.Count > 0 || _modifications.Count > MostUpdates) SolveAfresh();
         else if (_modifications.Count == 1) SolveOne(_modifications[0]);
         else if (_modifications.Count > 1) SolveAll();
         if (machine.IsAlternating) _ac = SolveAlternating();

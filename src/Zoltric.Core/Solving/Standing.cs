@@ -209,7 +209,7 @@ internal sealed class StandingAc
         var (re, im) = (new double[injected.Length], new double[injected.Length]);
         for (var i = 0; i < injected.Length; i++) (re[i], im[i]) = (injected[i].Real, injected[i].Imaginary);
         solver.Solve(re);
-        solver.Solve(im);
+        if (Array.Exists(im, x => x != 0)) solver.Solve(im);
         var volts = new Complex[injected.Length];
         for (var i = 0; i < volts.Length; i++) volts[i] = new Complex(re[i], im[i]);
         return volts;

@@ -95,10 +95,10 @@ public static class CircuitApi
         for (var i = 0; i < readings.Count; i++)
             if (readings[i].Result is null && readings[i].Test.Probe is not Probe.Replaced)
                 return Refuse("readings", new Problem(Severity.Error, i + 1, (request.Readings![i]?.Length ?? 0) + 1, "This reading has no result.", "the end of the line", "= and the result"));
-        var f = Diagnostician.Diagnose(sheet.Space, readings, new DiagnosisOptions { Strategy = strategy, Meter = meter });
+        var f = sheet.Diagnose(readings, new DiagnosisOptions { Strategy = strategy, Meter = meter });
         return Results.Ok(new DiagnoseAnswer(
             f.Verdicts.Select((v, i) => new VerdictItem(request.Readings![i], Word(v.Judgement), Finite(v.Expected.GoodSoFar?.Low), Finite(v.Expected.GoodSoFar?.High), v.Meaning)).ToList(),
-            f.Suspects.Select(g => new SuspectItem(g.Faults.Select(x => x.ToString()).ToList(), g.Share, g.Ohms is { } o ? new ResistanceItem(o.Low, o.Best, o.High) : null, g.Places)).ToList(),
+            f.Suspects.Select(g => new SuspectItem(g.Words.ToList(), g.Share, g.Ohms is { } o ? new ResistanceItem(o.Low, o.Best, o.High) : null, g.Places)).ToList(),
             f.Stretch is { } s ? new StretchItem(s.FromTerminal.ToString(), s.ToTerminal.ToString(), s.Parts) : null,
             f.OffSheet,
             f.Next.Select(n => new NextItem(n.Test.ToString(), n.Gain, n.Minutes, n.Why, n.Outcomes.Select(o => new OutcomeItem(o.Result, o.Leads)).ToList())).ToList(),

@@ -56,7 +56,7 @@ public sealed class JobDesk(JobStore jobs, SheetLibrary library)
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
             Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
         };
-        return new JobView(job, sheet, lines, readings, Diagnostician.Diagnose(sheet.Space, readings, options), options, limits);
+        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits);
     }
 
     /// <summary>Reads a line in the setup shown and keeps it with its verdict. The problem, when it cannot be read; nothing is kept then.</summary>

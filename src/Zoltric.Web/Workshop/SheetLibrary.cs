@@ -14,6 +14,25 @@ public sealed class ReadySheet(Circuit circuit)
     public Circuit Circuit { get; } = circuit;
     public Machine Machine => _machine.Value;
     public FaultSpace Space => _space.Value;
+
+    private const int MostFindings = 12;
+    private readonly Lock _gate = new();
+    private readonly LinkedList<(string Key, Findings Findings)> _findings = new();
+
+    /// <summary>What the readings come to; worked out once however often a screen asks.</summary>
+    public Findings Diagnose(IReadOnlyList<Reading> readings, DiagnosisOptions options)
+    {
+        var key = string.Join('\n', readings.Select(r => r.ToString()).Prepend(string.Join('|', options.Limits.Places.Concat(options.Limits.Setups).Order()))
+            .Prepend($"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts}"));
+        lock (_gate) foreach (var known in _findings) if (known.Key == key) return known.Findings;
+        var findings = Diagnostician.Diagnose(Space, readings, options);
+        lock (_gate)
+        {
+            _findings.AddFirst((key, findings));
+            if (_findings.Count > MostFindings) _findings.RemoveLast();
+        }
+        return findings;
+    }
 }
 
 /// <summary>Keeps the sheets last used. Bounded and disposable: everything in it can be computed again from the text.</summary>

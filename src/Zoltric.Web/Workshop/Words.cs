@@ -31,7 +31,8 @@ public static class Words
         var fault = g.Faults[0];
         var part = circuit.FindPart(fault.Target);
         var name = part?.Spoken ?? (circuit.FindWire(fault.Target) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}" : fault.Target.Contains(':', StringComparison.Ordinal) ? $"pin {fault.Target}" : fault.Target);
-        return $"{name}: {Mode(g)}";
+        if (g.Together.Count > 0) return $"{g.Unit}: all {g.Together.Count + 1} aged, {(g.Ohms is { } o ? $"about {Shown.Format(o.Best, Dimension.Ohm)} each" : "a little each")}";
+        return $"{name}: {Mode(g)}{string.Concat(g.Also.Select(a => $", and {a}"))}";
     }
 
     /// <summary>How it failed; open and added resistance are said together while both are possible.</summary>

@@ -30,7 +30,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (!await Fill()) return NotFound();
         (Fault, Proof, Cause, Repair, Parts) = Finding is { } f
             ? (f.Fault, f.Proof, f.Cause, f.Repair, f.Parts)
-            : (Choices.Count > 0 && View.Findings.Solved ? string.Join(" or ", Choices[0].Faults) : null, View.Findings.Verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High)?.Reading.ToString(), null, null, null);
+            : (Choices.Count > 0 && View.Findings.Solved ? string.Join(" or ", Choices[0].Words) : null, View.Findings.Verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High)?.Reading.ToString(), null, null, null);
         return Page();
     }
 
@@ -42,7 +42,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (string.IsNullOrWhiteSpace(Repair)) ModelState.AddModelError("", "Say what was done.");
         if (string.IsNullOrWhiteSpace(Cause)) ModelState.AddModelError("", "Say why it failed, or write “not found”.");
         if (!ModelState.IsValid) { Edit = true; return Page(); }
-        var share = Choices.FirstOrDefault(g => string.Join(" or ", g.Faults) == Fault)?.Share ?? View.Findings.OffSheet;
+        var share = Choices.FirstOrDefault(g => string.Join(" or ", g.Words) == Fault)?.Share ?? View.Findings.OffSheet;
         await findings.Keep(Id, Fault!, share, Proof ?? "", Cause!.Trim(), Repair!.Trim(), Parts?.Trim() ?? "", Author.Of(HttpContext));
         return RedirectToPage(new { Id });
     }

@@ -1,0 +1,124 @@
+using System.Collections.Concurrent;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>A run at a place along a suspect's grid of values.</summary>
+internal readonly record struct Anchor(double At, OperatingPoint Run);
+
+/// <summary>
+/// Runs of every fault in every setup that was asked for, kept and bounded. Of a range of values only as many are run as the machine's
+/// behaviour calls for: two where the fault makes no difference, one a decade within one switching state, closer at the border of a state.
+/// </summary>
+internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
+{
+    /// <summary>Numbers kept at most, over all runs: some 200 MB.</summary>
+    private const int MostNumbers = 25_000_000;
+
+    /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
+    /// straight lines in the fault's ohms; closer where phasors bend, closest where filaments do.</summary>
+    private const int StrideDirect = 4, StrideAlternating = 2, StrideFilament = 1;
+
+    /// <summary>A border between states is found to this part of a cell.</summary>
+    private const double Narrow = 1.0 / 32;
+
+    /// <summary>A fault whose extremes move no node by more than this share of nominal makes no difference.</summary>
+    private const double NoDifference = 1e-4;
+
+    private sealed class OfSetup(int suspects)
+    {
+        public readonly OperatingPoint?[]?[] Grid = new OperatingPoint?[]?[suspects];
+        public readonly Anchor[]?[] Anchors = new Anchor[]?[suspects];
+        public readonly ConcurrentDictionary<(int Suspect, int Fine), OperatingPoint> Fine = new();
+        public OperatingPoint? Healthy;
+    }
+
+    private readonly ConcurrentDictionary<Setup, OfSetup> _setups = new();
+    private readonly int _stride = space.Machine.IsAlternating ? StrideAlternating : space.Machine.Filaments.Length > 0 ? StrideFilament : StrideDirect;
+    private long _kept;
+
+    private readonly int _known = space.Within?.Suspects.Count ?? 0;
+
+    private OfSetup For(Setup setup) => _setups.GetOrAdd(setup, _ => new OfSetup(space.Suspects.Count));
+
+    /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
+    private OperatingPoint Keep(OperatingPoint op)
+    {
+        if (Interlocked.Add(ref _kept, op.NodeVolts.Length + 50) <= MostNumbers) return op;
+        _setups.Clear();
+        Interlocked.Exchange(ref _kept, 0);
+        return op;
+    }
+
+    public OperatingPoint Healthy(Setup setup)
+    {
+        if (within is not null) return within.Healthy(setup);
+        var of = For(setup);
+        return of.Healthy ??= space.Machine.Run(setup);
+    }
+
+    public OperatingPoint Of(Setup setup, int suspect, int point) =>
+        suspect < _known ? within!.Of(setup, suspect, point) : Of(For(setup), setup, suspect, point);
+
+    private OperatingPoint Of(OfSetup of, Setup setup, int suspect, int point)
+    {
+        var row = of.Grid[suspect] ??= new OperatingPoint?[space.Points(suspect)];
+        if (row[point] is { } known) return known;
+        // Where it makes no difference one run stands for all.
+        if (of.Anchors[suspect] is [var only, var last] && space.Points(suspect) > 2 && last.At - only.At > 1) return only.Run;
+        return row[point] = Keep(space.Machine.Run(setup, space.FaultsAt(suspect, point)));
+    }
+
+    public OperatingPoint Fine(Setup setup, int suspect, int fine)
+    {
+        if (suspect < _known) return within!.Fine(setup, suspect, fine);
+        var of = For(setup);
+        if (of.Fine.TryGetValue((suspect, fine), out var known)) return known;
+        return of.Fine[(suspect, fine)] = Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueAt(suspect, fine))));
+    }
+
+    /// <summary>Runs along a suspect's values, rising; for one without a range, one per value.</summary>
+    public Anchor[] Anchors(Setup setup, int suspect)
+    {
+        if (suspect < _known) return within!.Anchors(setup, suspect);
+        var of = For(setup);
+        return of.Anchors[suspect] ??= Make(of, setup, suspect);
+    }
+
+    private Anchor[] Make(OfSetup of, Setup setup, int suspect)
+    {
+        var last = space.Points(suspect) - 1;
+        Anchor At(int point) => new(point, Of(of, setup, suspect, point));
+        if (!space.Curved(suspect)) return [.. Enumerable.Range(0, last + 1).Select(At)];
+        var (low, high) = (At(0), At(last));
+        if (last > 1 && Same(low.Run, high.Run)) return [low, high];
+        var anchors = new List<Anchor> { low };
+        // At least three to a range, so that a bent line shows.
+        var stride = Math.Min(_stride, Math.Max(1, last / 2));
+        for (var p = stride; p < last; p += stride) if (last - p >= stride / 2.0) anchors.Add(At(p));
+        anchors.Add(high);
+        for (var i = anchors.Count - 1; i > 0; i--) anchors.InsertRange(i, Borders(anchors[i - 1], anchors[i]));
+        return [.. anchors];
+
+        List<Anchor> Borders(Anchor a, Anchor b)
+        {
+            if (a.Run.StateKey == b.Run.StateKey || b.At - a.At <= Narrow) return [];
+            var middle = (a.At + b.At) / 2;
+            var m = middle == (int)middle ? At((int)middle) : new Anchor(middle, Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, middle)))));
+            return [.. Borders(a, m), m, .. Borders(m, b)];
+        }
+    }
+
+    private bool Same(OperatingPoint a, OperatingPoint b)
+    {
+        if (a.StateKey != b.StateKey) return false;
+        var most = NoDifference * space.Circuit.NominalVolts;
+        var x = a.NodeVolts;
+        var y = b.NodeVolts;
+        for (var i = 0; i < x.Length; i++) if (Math.Abs(x[i] - y[i]) > most) return false;
+        if (space.Machine.IsAlternating)
+            for (var i = 0; i < x.Length; i++) if ((a.AcVolts(i, -1) - b.AcVolts(i, -1)).Magnitude > most) return false;
+        return true;
+    }
+}

@@ -1,0 +1,114 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Faults;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>
+/// Suspects beyond single faults, opened when the readings call for them: a blown fuse with what may have blown it, pairs, and joints that
+/// come and go.
+/// </summary>
+internal static class OpenedFaults
+{
+    /// <summary>Share from which a fuse is suspected enough to ask what blew it.</summary>
+    private const double FuseSuspected = 0.01;
+
+    /// <summary>Single faults stop explaining when "not on the sheet" holds this much, or the best takes this many readings for slips.</summary>
+    private const double Unexplained = 0.08;
+    private const int MostSlips = 1;
+
+    /// <summary>How often a machine with one fault has a second, unconnected one; estimate.</summary>
+    private const double SecondFault = 0.15;
+
+    /// <summary>How often the technician finds the fuse blown already when something behind it is shorted; estimate.</summary>
+    private const double BlownAlready = 0.7;
+
+    /// <summary>Relative odds that a wire or pin comes and goes; estimate.</summary>
+    private const double ComesAndGoes = 0.3;
+
+    private const int MostFirsts = 150, MostPairs = 48;
+
+    public static IReadOnlyList<Suspect> Of(FaultSpace space, Belief belief, Weights weights)
+    {
+        var more = new List<Suspect>(BlownWithCause(space, belief, weights));
+        var unexplained = weights.OffSheet > Unexplained && belief.Evidence.Count > 2 || belief.Contradictions(weights) > MostSlips;
+        var repeats = Repeats(belief);
+        if (unexplained || repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" })) more.AddRange(Intermittent(space));
+        if (unexplained) more.AddRange(Pairs(space, belief));
+        return more;
+    }
+
+    /// <summary>The same test with different answers.</summary>
+    private static bool Repeats(Belief belief) => belief.Evidence.Any(e => e.Reading is { Doubtful: true } && belief.Evidence.Count(x => x.Reading.Test.ToString() == e.Reading.Test.ToString()) > 1);
+
+    private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)
+    {
+        var blown = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words is "blown" && weights.Of(s) > FuseSuspected).Select(s => space.Suspects[s]).ToList();
+        if (blown.Count == 0) yield break;
+        var setups = belief.Evidence.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Distinct().ToList();
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            var cause = space.Suspects[s];
+            if (!DrawsMore(cause) || weights.Of(s) <= 0) continue;
+            var opens = new HashSet<string>();
+            var values = new List<double>();
+            for (var p = 0; p < space.Points(s); p++)
+            {
+                var tags = setups.SelectMany(x => space.Run(x, s, p).Blown.Select(b => b.Tag)).ToHashSet();
+                opens.UnionWith(tags);
+                if (tags.Count > 0 && cause.Values.Count > 0) values.Add(cause.Values[p]);
+            }
+            foreach (var fuse in blown.Where(f => opens.Contains(f.RepairUnit)))
+                yield return cause with { Values = values, Continuous = cause.Continuous && values.Count > 1, Odds = cause.Odds * BlownAlready, Also = fuse.Template };
+        }
+    }
+
+    private static bool DrawsMore(Suspect s) =>
+        s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" || s.Template.Words.StartsWith("shorts", StringComparison.Ordinal) || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
+
+    private static IEnumerable<Suspect> Intermittent(FaultSpace space) =>
+        space.Suspects.Where(s => s is { Also: null, Template.Words: "open" } && (space.Circuit.FindWire(s.Template.Target) is not null || s.Template.Target.Contains(':', StringComparison.Ordinal)))
+            .Select(s => s with { Template = s.Template with { Words = "intermittent" }, Odds = s.Odds * ComesAndGoes });
+
+    /// <summary>
+    /// Pairs by what they could explain at best, each reading being explained by one of the two; the best are then run as they are. Source of the
+    /// idea: a bound on the likelihood orders the search (best-first search, Hart, Nilsson and Raphael, 1968).
+    /// </summary>
+    private static IEnumerable<Suspect> Pairs(FaultSpace space, Belief belief)
+    {
+        var readings = belief.Evidence.Count;
+        var firsts = new List<(int Suspect, double Value, double[] Added, double Prior, double Best)>();
+        var least = Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Added[^1]).ToArray();
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            if (space.Suspects[s].Together.Count > 0) continue;
+            var (best, at) = (double.NegativeInfinity, 0);
+            for (var i = space.FineStart[s]; i < space.FineStart[s + 1]; i++)
+            {
+                var sum = 0.0;
+                for (var r = 0; r < readings; r++) sum += Math.Max(belief.Evidence[r].Added[i], least[r]);
+                if (sum > best) (best, at) = (sum, i);
+            }
+            var prior = Math.Log(space.Suspects[s].Odds / space.Total);
+            firsts.Add((s, space.ValueAt(s, at - space.FineStart[s]), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Added[at])], prior, best + prior));
+        }
+        var tried = firsts.OrderByDescending(f => f.Best).Take(MostFirsts).ToList();
+        var pairs = new List<(int A, int B, double Bound)>();
+        for (var a = 0; a < tried.Count; a++)
+            for (var b = a + 1; b < tried.Count; b++)
+            {
+                if (space.Suspects[tried[a].Suspect].RepairUnit == space.Suspects[tried[b].Suspect].RepairUnit) continue;
+                var sum = tried[a].Prior + tried[b].Prior;
+                for (var r = 0; r < readings; r++) sum += Math.Max(tried[a].Added[r], tried[b].Added[r]);
+                pairs.Add((a, b, sum));
+            }
+        foreach (var (a, b, _) in pairs.OrderByDescending(p => p.Bound).Take(MostPairs))
+        {
+            var (x, y) = (tried[a], tried[b]);
+            // The one with a range keeps it; the other stands at its likeliest value.
+            if (!space.Curved(x.Suspect)) (x, y) = (y, x);
+            var (first, second) = (space.Suspects[x.Suspect], space.Suspects[y.Suspect]);
+            yield return first with { Odds = first.Odds * second.Odds / space.Total * SecondFault, Also = second.With(y.Value), AlsoUnit = second.RepairUnit };
+        }
+    }
+}

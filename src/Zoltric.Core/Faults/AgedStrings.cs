@@ -1,0 +1,51 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Routes;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Faults;
+
+/// <summary>
+/// Strings whose joints have all aged a little: one suspect per lane of a function, every pin, contact, fuse holder and stud on it with the
+/// same added resistance. No joint is bad by itself; together they starve the load.
+/// </summary>
+public static class AgedStrings
+{
+    /// <summary>Fewer joints than this are looked at one by one.</summary>
+    private const int FewestJoints = 4;
+
+    private const double Odds = 1.5;
+    private const double LeastShare = 0.05, Decades = 2.5, StepsPerDecade = 4;
+
+    public static IEnumerable<Suspect> Of(Machine machine)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        var circuit = machine.Circuit;
+        var seen = new HashSet<string>();
+        foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Of(machine, f)))
+        {
+            var joints = Joints(circuit, lane).Distinct().ToList();
+            if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints))) continue;
+            var least = LeastShare * circuit.NominalVolts / Math.Max(lane.Amps, 0.01) / joints.Count;
+            var steps = (int)(Decades * StepsPerDecade);
+            yield return new Suspect(joints[0], [.. Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(10, i / StepsPerDecade))], true, Odds, $"joints towards {lane.Part}")
+            {
+                Together = joints.Skip(1).ToList(),
+                String = lane.Part,
+            };
+        }
+    }
+
+    private static IEnumerable<Fault> Joints(Circuit circuit, Lane lane)
+    {
+        foreach (var station in lane.Stations)
+        {
+            if (station.Terminal.Name.Length == 0 && circuit.FindPart(station.Terminal.Tag) is { Model.IsPoint: true } stud)
+                yield return new Fault(stud.Tag, "resists", null, Dimension.Ohm);
+            if (station.Via is not { Tag: { } tag, IsLoad: false } via || circuit.FindPart(tag) is not { } part) continue;
+            var link = part.Model.LinkIndex(via.Link ?? "");
+            if (part.Kind is Circuits.Kinds.PinRow) yield return new Fault($"{tag}:{via.Link}", "resists", null, Dimension.Ohm);
+            else if (part.Model.Faults.FirstOrDefault(m => m.Effect is FaultEffect.Series s && s.Links.Contains(link)) is { } worn)
+                yield return new Fault(tag, worn.Words, null, Dimension.Ohm);
+        }
+    }
+}
