@@ -41,9 +41,11 @@ internal static class League
             Console.WriteLine($"ALL {strategy}: {Line(done)}");
             foreach (var (low, high) in new[] { (0.0, 0.2), (0.2, 0.4), (0.4, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 0.95), (0.95, 1.01) })
             {
-                var bin = done.SelectMany(j => j.Leads).Where(l => l.Share >= low && l.Share < high).ToList();
+                // Every fault counts as often as its odds have it, since shares rest on the odds too.
+                var bin = done.SelectMany(j => j.Leads.Select(l => (l.Share, l.Right, j.Odds))).Where(l => l.Share >= low && l.Share < high).ToList();
+                var weight = bin.Sum(l => l.Odds);
                 if (bin.Count > 0)
-                    Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"    leader's share {low:0.00}–{Math.Min(high, 1):0.00}: {bin.Count,6} times, said {bin.Average(l => l.Share):0.000}, was right {bin.Average(l => l.Right ? 1.0 : 0):0.000}"));
+                    Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"    leader's share {low:0.00}–{Math.Min(high, 1):0.00}: {bin.Count,6} times, said {bin.Sum(l => l.Share * l.Odds) / weight:0.000}, was right {bin.Sum(l => l.Right ? l.Odds : 0) / weight:0.000}"));
             }
         }
     }

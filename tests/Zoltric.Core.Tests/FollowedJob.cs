@@ -11,6 +11,9 @@ namespace Zoltric.Core.Tests;
 /// <param name="Right">Whether the end of a job names what is wrong and nothing sound.</param>
 internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList<Fault> Faults, Func<Findings, bool> Right)
 {
+    /// <summary>How often it is met, as the diagnosis takes it to be; for calibration.</summary>
+    public double Odds { get; init; } = 1;
+
     /// <summary>True for a joint that is open every other time, and four times of five while its place is moved.</summary>
     public bool ComesAndGoes { get; init; }
 
@@ -19,7 +22,7 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
     {
         var fault = Draw(space.Suspects[suspect], random);
         var site = space.Sites[suspect];
-        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site);
+        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site) { Odds = space.Suspects[suspect].Odds };
     }
 
     public static Fault Draw(Suspect suspect, Random random) => suspect.Values.Count == 0 ? suspect.Template : suspect.Continuous
@@ -34,6 +37,9 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
 /// <param name="Leads">Share of the leader and whether it was right, after every reading.</param>
 internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Readings, double Minutes, FaultGroup Leader, double OffSheet, IReadOnlyList<string> Log, IReadOnlyList<(double Share, bool Right)> Leads)
 {
+    /// <summary>How often what was hidden is met.</summary>
+    public double Odds { get; init; } = 1;
+
     public const int MostReadings = 30;
 
     /// <summary>Null when the fault shows in no function of the sheet.</summary>
@@ -69,6 +75,8 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         {
             if (FunctionState.SetupFor(circuit, f) is not { } setup) continue;
             var test = new Test(setup, new Probe.Sees(f.Name, true));
+            // What the sound machine of this spread would not do either is no complaint.
+            if (Meter.Read(hidden.Machine, test, [], spread).Text != "works" && hidden.Faults.Count > 0) continue;
             if (Measure(test) is ReadingResult.Word { Text: not "works" } w) { complaint = new Reading(test, w); break; }
         }
         if (complaint is null) return null;
@@ -83,7 +91,7 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
             if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || readings.Count > MostReadings)
             {
                 var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
-                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), readings.Count - 1, costs, findings.Suspects[0], findings.OffSheet, log, along);
+                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), readings.Count - 1, costs, findings.Suspects[0], findings.OffSheet, log, along) { Odds = hidden.Odds };
             }
             costs += findings.Next[0].Minutes;
             readings.Add(new Reading(findings.Next[0].Test, Measure(findings.Next[0].Test)));

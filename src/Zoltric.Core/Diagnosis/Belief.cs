@@ -19,16 +19,15 @@ internal sealed class Belief
     private readonly FaultSpace _space;
     private readonly Likelihood _likelihood;
     private readonly double[] _log;
-    private readonly double[] _supplyMean;
-    private readonly double[] _supplyVariance;
+    private readonly Unknowns[] _unknowns;
     private readonly double _offLog;
 
     /// <summary>Readings weighed so far with what each added, by fine point; the last entry is "not on the sheet".</summary>
     public IReadOnlyList<Weighed> Evidence { get; }
 
-    private Belief(FaultSpace space, Likelihood likelihood, double[] log, double[] mean, double[] variance, double offLog, IReadOnlyList<Weighed> evidence)
+    private Belief(FaultSpace space, Likelihood likelihood, double[] log, Unknowns[] unknowns, double offLog, IReadOnlyList<Weighed> evidence)
     {
-        (_space, _likelihood, _log, _supplyMean, _supplyVariance, _offLog, Evidence) = (space, likelihood, log, mean, variance, offLog, evidence);
+        (_space, _likelihood, _log, _unknowns, _offLog, Evidence) = (space, likelihood, log, unknowns, offLog, evidence);
     }
 
     public FaultSpace Space => _space;
@@ -39,11 +38,11 @@ internal sealed class Belief
         var likelihood = new Likelihood(space.Circuit, meter);
         var n = space.FineStart[^1];
         var off = OffSheetPrior(space.Circuit.DrawnFrom);
-        var variance = new double[n];
-        Array.Fill(variance, likelihood.SupplySigma * likelihood.SupplySigma);
+        var unknowns = new Unknowns[n];
+        Array.Fill(unknowns, new Unknowns(likelihood.SupplySigma * likelihood.SupplySigma));
         var log = new double[n];
         Priors(space, 0, log);
-        return new Belief(space, likelihood, log, new double[n], variance, Math.Log(off), []);
+        return new Belief(space, likelihood, log, unknowns, Math.Log(off), []);
     }
 
     private static void Priors(FaultSpace space, int first, double[] log)
@@ -62,11 +61,10 @@ internal sealed class Belief
     {
         if (opened == _space) return this;
         var (known, n, first) = (_log.Length, opened.FineStart[^1], _space.Suspects.Count);
-        var (log, mean, variance) = (new double[n], new double[n], new double[n]);
+        var (log, unknowns) = (new double[n], new Unknowns[n]);
         _log.CopyTo(log, 0);
-        _supplyMean.CopyTo(mean, 0);
-        _supplyVariance.CopyTo(variance, 0);
-        Array.Fill(variance, _likelihood.SupplySigma * _likelihood.SupplySigma, known, n - known);
+        _unknowns.CopyTo(unknowns, 0);
+        Array.Fill(unknowns, new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), known, n - known);
         Priors(opened, first, log);
         var evidence = new List<Weighed>();
         foreach (var w in Evidence)
@@ -74,11 +72,11 @@ internal sealed class Belief
             var added = new double[n + 1];
             Array.Copy(w.Added, added, known);
             added[n] = w.Added[known];
-            Weigh(opened, _likelihood, w.Reading, w.Power, first, added, mean, variance);
+            Weigh(opened, _likelihood, w.Reading, w.Power, first, added, unknowns);
             for (var i = known; i < n; i++) log[i] += added[i];
             evidence.Add(w with { Added = added });
         }
-        return new Belief(opened, _likelihood, log, mean, variance, _offLog, evidence);
+        return new Belief(opened, _likelihood, log, unknowns, _offLog, evidence);
     }
 
     /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
@@ -127,17 +125,17 @@ internal sealed class Belief
     {
         var n = _log.Length;
         var added = new double[n + 1];
-        var (mean, variance) = ((double[])_supplyMean.Clone(), (double[])_supplyVariance.Clone());
-        Weigh(_space, _likelihood, reading, power, 0, added, mean, variance);
+        var unknowns = (Unknowns[])_unknowns.Clone();
+        Weigh(_space, _likelihood, reading, power, 0, added, unknowns);
         if (reading.Result is { } result && reading.Test.Probe is not (Probe.Replaced or Probe.Code))
             added[n] = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)));
         var log = new double[n];
         for (var i = 0; i < n; i++) log[i] = _log[i] + added[i];
-        return new Belief(_space, _likelihood, log, mean, variance, _offLog + added[n], [.. Evidence, new Weighed(reading, power, added)]);
+        return new Belief(_space, _likelihood, log, unknowns, _offLog + added[n], [.. Evidence, new Weighed(reading, power, added)]);
     }
 
     /// <summary>What one reading adds to the logarithm of every fine point, from a suspect on.</summary>
-    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, double[] added, double[] mean, double[] variance)
+    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, double[] added, Unknowns[] unknowns)
     {
         if (reading.Test.Probe is Probe.Replaced replaced) Replaced(space, replaced.Tag, first, added);
         if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, added);
@@ -151,25 +149,25 @@ internal sealed class Belief
             var (start, curve) = (space.FineStart[s], curves[s]);
             if (space.OpenTwin(s) is { } twin)
             {
-                added[start] = power * Math.Log(Math.Max(ComesAndGoes(space, likelihood, reading.Test, result, curve, curves[twin], s, dimension, slip, ref mean[start], ref variance[start]), 1e-12));
+                added[start] = power * Math.Log(Math.Max(ComesAndGoes(space, likelihood, reading.Test, result, curve, curves[twin], s, dimension, slip, ref unknowns[start]), 1e-12));
                 return;
             }
             for (var k = 0; k < curve.Count; k++)
-                added[start + k] = power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref mean[start + k], ref variance[start + k]), 1e-12));
+                added[start + k] = power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
     }
 
     /// <summary>How often a joint that comes and goes is open: as it is, and while its place is moved; estimates.</summary>
     private const double OpenAsItIs = 0.5, OpenWhileMoved = 0.8;
 
-    private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref double mean, ref double variance)
+    private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref Unknowns unknowns)
     {
         var moved = space.IsMoved(suspect, test.Setup);
         var often = moved ? OpenWhileMoved : OpenAsItIs;
-        var (otherMean, otherVariance) = (mean, variance);
+        var other = unknowns;
         // While moved the fault's own run is the open one.
-        var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref mean, ref variance) : likelihood.Of(result, sound.At(0), dimension, slip, ref mean, ref variance);
-        return (1 - often) * healthy + often * likelihood.Of(result, open.At(0), dimension, slip, ref otherMean, ref otherVariance);
+        var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns) : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
+        return (1 - often) * healthy + often * likelihood.Of(result, open.At(0), dimension, slip, ref other);
     }
 
     /// <summary>A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).</summary>
@@ -219,7 +217,7 @@ internal sealed class Belief
             for (var i = 0; i < n; i++) w[i] *= scale;
             offShare = MostFromOneReading;
         }
-        return new Weights(_space, w, offShare);
+        return new Weights(_space, w, offShare, _unknowns);
     }
 
     /// <summary>Logarithm of a weight, against the largest, that counts as none.</summary>
@@ -239,7 +237,7 @@ internal sealed class Belief
     public double Supply(Weights weights)
     {
         var (sum, total) = (0.0, 1e-12);
-        for (var i = 0; i < _supplyMean.Length; i++) { sum += weights.Fine[i] * _supplyMean[i]; total += weights.Fine[i]; }
+        for (var i = 0; i < _unknowns.Length; i++) { sum += weights.Fine[i] * _unknowns[i].Supply; total += weights.Fine[i]; }
         return sum / total;
     }
 }
@@ -248,7 +246,7 @@ internal sealed class Belief
 internal sealed record Weighed(Reading Reading, double Power, double[] Added);
 
 /// <summary>Normalised weights over all fine points; with <paramref name="OffSheet"/> they add to 1.</summary>
-internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
+internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet, Unknowns[] Unknowns)
 {
     public double Of(int suspect)
     {
@@ -281,8 +279,14 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
             sum += Fine[i];
             var taken = 0;
             while (slice < 3 && sum >= share * (2 * slice + 1) / 6) { slice++; taken++; }
-            if (taken > 0) yield return new Representative(s, Space.NearestPoint(s, i - from), share * taken / 3) { FinePoint = i - from };
+            if (taken > 0) yield return new Representative(s, Space.NearestPoint(s, i - from), share * taken / 3) { FinePoint = i - from, Supply = Unknowns[i].Off };
         }
+    }
+
+    private Representative At(int s, int point, double weight)
+    {
+        var fine = Space.FineStart[s] + (Space.Curved(s) ? Math.Min(point * FaultSpace.Fine, Space.FineStart[s + 1] - Space.FineStart[s] - 1) : point);
+        return new Representative(s, point, weight) { Supply = Unknowns[fine].Off };
     }
 
     private List<Representative> Pick()
@@ -302,7 +306,7 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
             if (carrying.Count <= FewPoints && Space.Curved(s)) { all.AddRange(Narrow(s, share)); continue; }
             // Of many that each hold little, few points do.
             var most = share < LittleShare ? LeastPoints : MostPoints;
-            if (carrying.Count <= most) { foreach (var (w, p) in carrying) all.Add(new Representative(s, p, w)); continue; }
+            if (carrying.Count <= most) { foreach (var (w, p) in carrying) all.Add(At(s, p, w)); continue; }
             // Equal slices of the weight, each stood for by its middle.
             var (sum, next) = (0.0, 0.5 / most);
             var whole = carrying.Sum(x => x.w);
@@ -311,7 +315,7 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
                 sum += w / whole;
                 var slices = 0;
                 while (next < sum) { slices++; next += 1.0 / most; }
-                if (slices > 0) all.Add(new Representative(s, p, share * slices / most));
+                if (slices > 0) all.Add(At(s, p, share * slices / most));
             }
         }
         return all;
@@ -321,6 +325,9 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet)
 /// <summary>A grid point of a suspect with the weight it stands for.</summary>
 internal readonly record struct Representative(int Suspect, int Point, double Weight)
 {
+    /// <summary>How far off the supply is, as this suspect has the readings, relative.</summary>
+    public double Supply { get; init; }
+
     /// <summary>The fine point when the value is pinned closer than the grid, else null.</summary>
     public int? FinePoint { get; init; }
 }

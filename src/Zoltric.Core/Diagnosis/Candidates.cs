@@ -112,6 +112,10 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             yield return new Test(new Setup(off, []), new Probe.Ohms(across));
             // The same from terminal to terminal: fresh contact of both tips, so a second opinion on one reading.
             yield return new Test(new Setup(off, []), new Probe.Ohms(new Across($"{wire.From} {wire.To}", new ProbePoint(wire.From), new ProbePoint(wire.To))));
+            // With one end freed no other path is read along with it.
+            foreach (var end in new[] { wire.From, wire.To })
+                if (_circuit.FindPart(end.Tag) is { Kind: { Unplugs: true, IsSource: false } } at)
+                    yield return new Test(new Setup([.. off, at.Kind is Fuse ? new Intervention.Pull(at.Tag) : new Intervention.Unplug(at.Tag)], []), new Probe.Ohms(across));
             yield break;
         }
         var tag = unit.Split(':')[0];

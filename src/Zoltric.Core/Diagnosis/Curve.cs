@@ -31,7 +31,8 @@ internal sealed class Curve
             var after = i + 2 < at.Length && shown[i + 2].State == shown[i].State ? at[i + 2] - at[i + 1] : 0;
             var third = before == 0 && after == 0 ? -1 : before >= after ? i - 1 : i + 2;
             if (shown[i].Word is null && shown[i + 1].Word is null) _means[i] = Fit(means, i, third >= 0 && shown[third].Word is null ? third : -1);
-            if (shares[i] >= 0 && shares[i + 1] >= 0) _shares[i] = Fit(shares, i, third >= 0 && shares[third] >= 0 ? third : -1);
+            bool Joined(int k) => shares[k] >= 0 || shown[k].Measured && !double.IsNaN(shares[k]);
+            if (Joined(i) && Joined(i + 1)) _shares[i] = Fit(shares, i, third >= 0 && Joined(third) ? third : -1);
         }
 
         Quotient Fit(double[] y, int i, int third) => third < 0

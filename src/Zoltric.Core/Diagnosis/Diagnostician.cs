@@ -41,6 +41,8 @@ public static class Diagnostician
         var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
+        // A blown fuse is no end while a test is left that could show what blew it.
+        if (solved && CauseLeft(groups) > MostCauseLeft && Next(space, belief, weights, groups, readings, lanes, options, judge, false, null).Count > 0) solved = false;
         var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
@@ -58,6 +60,12 @@ public static class Diagnostician
         var complained = readings.FirstOrDefault(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" });
         return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What) : circuit.Functions.Count > 0 ? circuit.Functions[0] : null;
     }
+
+    private const double MostCauseLeft = 0.008;
+
+    /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
+    private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
+        groups[0].Faults.FirstOrDefault(f => f.Words == "blown") is { } fuse ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share) : 0;
 
     /// <summary>Whether the leader may be believed; when it may not though it leads, the weights without the reading it leans on.</summary>
     private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
@@ -90,10 +98,12 @@ public static class Diagnostician
         Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
-        var order = Ranking.Order(ranked.Where(r => r.Bits >= LeastBits), options.Strategy, lanes).Take(Shortlist).ToList();
+        var telling = ranked.Where(r => r.Bits >= LeastBits).ToList();
+        var order = Ranking.Order(telling, options.Strategy, lanes).ToList();
+        if (options.Strategy == Strategy.BestValue && order.Count > 1) LookAhead(order, new Board(space, gain, costs, telling, lanes));
         var advice = new List<Advice>();
         var places = new HashSet<string>();
-        foreach (var (test, bits, minutes) in order)
+        foreach (var (test, bits, minutes) in order.Take(Shortlist))
         {
             if (advice.Count > options.Alternatives) break;
             var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, test, readings).ToList();
@@ -115,6 +125,34 @@ public static class Diagnostician
             return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
                 costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
         }
+    }
+
+    /// <summary>Tests that are played to the end, of the best by value and of the most telling; and the least share of all suspicion that a board
+    /// must hold to be believed.</summary>
+    private const int Played = 6;
+    private const double BoardHolds = 0.8;
+
+    /// <summary>A first test that is better over the whole job by less than this share is not put before a better next step.</summary>
+    private const double WorthTheDetour = 0.98;
+
+    /// <summary>Puts first the test with which the whole job takes the fewest minutes, where the likeliest sites are few enough to be played through.</summary>
+    private static void LookAhead(List<(Test Test, double Bits, double Minutes)> order, Board board)
+    {
+        if (board.Coverage < BoardHolds) return;
+        var tests = board.Tests.ToList();
+        var (best, least, usual) = (0, double.PositiveInfinity, double.PositiveInfinity);
+        foreach (var i in Enumerable.Range(0, Math.Min(Played, order.Count)).Concat(Enumerable.Range(0, order.Count).OrderByDescending(i => order[i].Bits).Take(Played)).Distinct())
+        {
+            var test = tests.IndexOf(order[i].Test);
+            if (test < 0) continue;
+            var minutes = board.Minutes(Strategy.BestValue, test);
+            if (i == 0) usual = minutes;
+            if (minutes < least) (best, least) = (i, minutes);
+        }
+        if (best == 0 || least > WorthTheDetour * usual) return;
+        var chosen = order[best];
+        order.RemoveAt(best);
+        order.Insert(0, chosen);
     }
 
     /// <summary>The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.</summary>

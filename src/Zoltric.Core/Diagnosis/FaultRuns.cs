@@ -17,8 +17,8 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     private const int MostNumbers = 25_000_000;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
-    /// straight lines in the fault's ohms; closer where phasors bend, closest where filaments do.</summary>
-    private const int StrideDirect = 4, StrideAlternating = 2, StrideFilament = 1;
+    /// straight lines in the fault's ohms; closer where phasors bend.</summary>
+    private const int StrideDirect = 4, StrideAlternating = 2;
 
     /// <summary>A border between states is found to this part of a cell.</summary>
     private const double Narrow = 1.0 / 32;
@@ -35,7 +35,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     }
 
     private readonly ConcurrentDictionary<Setup, OfSetup> _setups = new();
-    private readonly int _stride = space.Machine.IsAlternating ? StrideAlternating : space.Machine.Filaments.Length > 0 ? StrideFilament : StrideDirect;
+    private readonly int _stride = space.Machine.IsAlternating ? StrideAlternating : StrideDirect;
     private long _kept;
 
     private readonly int _known = space.Within?.Suspects.Count ?? 0;

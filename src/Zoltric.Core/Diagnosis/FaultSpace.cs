@@ -13,7 +13,8 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="Share">For a function or load: share of its rated current or volts, so that the border between words is soft.</param>
 /// <param name="State">Switching state it was computed in: values of two points are only joined by a curve within one state.</param>
 /// <param name="Ghost">True where a point hangs on leakage: what it shows depends on damp and dirt, not on the sheet.</param>
-internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false);
+/// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
+internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false, bool Measured = false);
 
 /// <summary>
 /// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
@@ -191,7 +192,7 @@ public sealed class FaultSpace
         Probe.Lamp or Probe.Amps => null,
         Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1), 0, true, null, double.NaN, 0),
         Probe.Drop d => new Predicted(QuickVolts(op, Circuit.VoltsFunction, Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)), 0, true, null, double.NaN, 0),
-        _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey),
+        _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with { Measured = MeasuredFunction(op, test.Probe) is not null },
     };
 
     internal static double QuickVolts(OperatingPoint op, VoltsFunction function, int p, int q) =>
@@ -202,7 +203,7 @@ public sealed class FaultSpace
 
     private static Predicted Predict(Test test, OperatingPoint op)
     {
-        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey);
+        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with { Measured = MeasuredFunction(op, test.Probe) is not null };
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
     }
 
@@ -221,10 +222,27 @@ public sealed class FaultSpace
     {
         Probe.Sees { IsFunction: true } s when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) =>
             LoadState.Share(op, Meter.IndexOf(op.Circuit, l.Tag)),
+        _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
         Probe.Sees { IsFunction: false } s => LoadState.Share(op, Meter.IndexOf(op.Circuit, s.What)),
         Probe.Hears h => PullShare(op, Meter.IndexOf(op.Circuit, h.Tag)),
         _ => double.NaN,
     };
+
+    /// <summary>The limits of a function that is judged by a reading, in a state where it should work.</summary>
+    private static FunctionTest.Measured? MeasuredFunction(OperatingPoint op, Probe probe) =>
+        probe is Probe.Sees { IsFunction: true } s && op.Circuit.FindFunction(s.What) is { Test: FunctionTest.Measured m } f && op.Holds(f.When) ? m : null;
+
+    /// <summary>How far machines of one sheet stray in such a reading, as a share of the limit: volts, then amps and ohms; estimates.</summary>
+    private const double VoltsStray = 0.012, OthersStray = 0.06;
+
+    private static double Inside(OperatingPoint op, FunctionTest.Measured m)
+    {
+        var value = FunctionState.ValueOf(op, m);
+        if (double.IsNaN(value)) return -40;
+        double Margin(double limit, double inside) =>
+            double.IsInfinity(limit) ? 40 : Math.Clamp(inside / (Math.Abs(limit) * (m.Probe is Probe.Volts or Probe.Drop ? VoltsStray : OthersStray) + 1e-9), -40, 40);
+        return Math.Min(Margin(m.Low, value - m.Low), Margin(m.High, m.High - value));
+    }
 
     /// <summary>
     /// For a coil: 1 when it clicked for good, half when a fuse went in the same breath so that it may or may not have been heard, else its

@@ -58,10 +58,17 @@ internal sealed class Gain
         var all = new Predicted?[_points.Length];
         for (var i = 0; i < all.Length; i++)
         {
-            var x = _space.Quick(test, _points[i]);
+            var x = Value(test, i);
             all[i] = x.Word == "refused" ? null : x;
         }
         return all;
+    }
+
+    /// <summary>What the test shows on one representative.</summary>
+    public Predicted Value(Test test, int point)
+    {
+        var x = _runs.TryGetValue(test.Setup, out var runs) && _space.Quick(test, runs[point]) is { } quick ? quick : _space.Quick(test, _points[point]);
+        return x.FollowsSupply ? x with { Mean = x.Mean * (1 + _points[point].Supply) } : x;
     }
 
     /// <summary>Bits; 0 when refused anywhere.</summary>
@@ -79,10 +86,10 @@ internal sealed class Gain
             var weight = _points[i].Weight / _total;
             if (volts is not null)
             {
-                bins.Add(Centre(FaultSpace.QuickVolts(runs![i], volts.Function, p, q), dimension), weight);
+                bins.Add(Centre(FaultSpace.QuickVolts(runs![i], volts.Function, p, q) * (1 + _points[i].Supply), dimension), weight);
                 continue;
             }
-            var x = runs is not null && _space.Quick(test, runs[i]) is { } quick ? quick : _space.Quick(test, _points[i]);
+            var x = Value(test, i);
             if (x.Word == "refused") { bins.Clear(); return 0; }
             if (x.Word is { } word)
             {
@@ -104,7 +111,7 @@ internal sealed class Gain
     private int Centre(double v, Dimension d) => Math.Clamp((int)Math.Round(Coordinate(v, d)), -Bins.Half, Bins.Half);
 
     /// <summary>Stretches the scale so that one unit is about one standard deviation everywhere.</summary>
-    private double Coordinate(double v, Dimension d)
+    internal double Coordinate(double v, Dimension d)
     {
         var (floor, relative) = d == Dimension.Ohm ? (0.3, 0.12) : d == Dimension.Ampere ? (0.05, 0.05) : (_floor, Relative);
         return Math.Sign(v) * Math.Log(1 + Math.Abs(v) * relative / floor) / relative;

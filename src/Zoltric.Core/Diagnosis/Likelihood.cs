@@ -28,9 +28,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
 
     /// <summary>Probability (density for numbers) of the result; updates what is known of the supply under this prediction.</summary>
-    /// <param name="supplyMean">Relative deviation of the supply, in and out.</param>
-    /// <param name="supplyVariance">Its variance, in and out.</param>
-    public double Of(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref double supplyMean, ref double supplyVariance)
+    /// <param name="unknowns">What all readings of the job share, in and out.</param>
+    public double Of(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
     {
         switch (result)
         {
@@ -39,7 +38,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             case ReadingResult.Range r:
                 {
                     if (p.Word is not null) return slip * 0.5;
-                    var (m, s, _) = Spread(p, dimension, supplyMean, supplyVariance);
+                    var (m, s, _, _) = Spread(p, dimension, unknowns);
                     if (p.Ghost) s += GhostShare * _nominal;
                     var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
                     return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
@@ -49,17 +48,11 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     var flat = slip * Flat(n.Value, dimension);
                     if (p.Word is not null) return flat;
                     if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
-                    var (m, s, gain) = Spread(p, dimension, supplyMean, supplyVariance);
+                    var (m, s, gain, shared) = Spread(p, dimension, unknowns);
                     var z = (n.Value - m) / s;
                     var inlier = (1 - slip) * Math.Exp(-0.5 * z * z) / (s * 2.5066283);
-                    if (gain != 0)
-                    {
-                        // The supply learns from the reading as far as the reading is believed.
-                        var belief = inlier / (inlier + flat);
-                        var k = supplyVariance * gain / (s * s) * belief;
-                        supplyMean += k * (n.Value - m);
-                        supplyVariance *= 1 - k * gain;
-                    }
+                    // The unknowns learn from the reading as far as the reading is believed.
+                    if (gain != 0) unknowns.Learn(gain, shared, n.Value - m, s * s, inlier / (inlier + flat));
                     return inlier + flat;
                 }
             default: return 1;
@@ -77,15 +70,20 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         return 0.35 * Normal.Density(value / s) / s + 0.35 * Normal.Density((value - mean) / s) / s + 0.3 * Normal.Density((value - mean) / wide) / wide;
     }
 
-    private (double Mean, double Sigma, double Gain) Spread(in Predicted p, Dimension dimension, double supplyMean, double supplyVariance)
+    /// <summary>
+    /// How much of the spread of a supply-side point is common to all of them: the same source, the same loads; estimate. The way home has
+    /// resistances of its own.
+    /// </summary>
+    private const double Common = 0.7;
+
+    private (double Mean, double Sigma, double Gain, double Shared) Spread(in Predicted p, Dimension dimension, in Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
-        var mean = p.Mean;
         var gain = p.FollowsSupply ? p.Mean : 0;
-        mean += gain * supplyMean;
+        var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         // Leads add a little to every ohms reading.
-        if (dimension == Dimension.Ohm) mean += 0.15;
-        return (mean, Math.Sqrt(meterSigma * meterSigma + p.Spread * p.Spread + gain * gain * supplyVariance), gain);
+        var mean = p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0) + gain * unknowns.Supply + shared * unknowns.Parts;
+        return (mean, Math.Sqrt(meterSigma * meterSigma + p.Spread * p.Spread - shared * shared + unknowns.Variance(gain, shared)), gain, shared);
     }
 
     private double Span(Dimension d) => d switch { Dimension.Volt => 1.4 * _nominal, Dimension.Ampere => 50, _ => 1e6 };
@@ -104,6 +102,11 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         if (word is "good" or "bad" or "unsure")
             // A look is weak evidence: a blown fuse often looks good (common practice, no source).
             return word == "unsure" ? 0.3 : (word, p.Word) switch { ("good", "good") => 0.65, ("good", _) => 0.35, (_, "bad") => 0.55, _ => 0.05 };
+        if (p.Measured && word is "works" or "dead")
+        {
+            var works = Normal.Below(p.Share);
+            return (1 - slip) * (word == "works" ? works : 1 - works) + slip / 2;
+        }
         if (!double.IsNaN(p.Share) && word is "works" or "weak" or "dead" or "flickers")
         {
             // Part tolerances of ± 10 % and the supply move a load's share of its rated current by some 6 %.
@@ -141,6 +144,37 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
         _ => 0.1,
     };
+}
+
+/// <summary>
+/// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the parts
+/// are off, in their own standard deviations. Kept as a normal distribution of the two and corrected by every reading (Kalman, 1960).
+/// </summary>
+internal struct Unknowns(double supplyVariance)
+{
+    private double _supplyVariance = supplyVariance, _partsVariance = 1, _covariance;
+
+    public double Supply { get; private set; }
+    public double Parts { get; private set; }
+
+    /// <summary>Both together as a share of supply-side volts; parts move them by about 1 % (estimate).</summary>
+    public readonly double Off => Supply + 0.01 * Parts;
+
+    /// <summary>Variance of supply·a + parts·b.</summary>
+    public readonly double Variance(double a, double b) => a * a * _supplyVariance + 2 * a * b * _covariance + b * b * _partsVariance;
+
+    /// <param name="off">How far the reading was off what was expected.</param>
+    /// <param name="variance">Variance of that, all told.</param>
+    /// <param name="belief">How far the reading is believed, 0 to 1.</param>
+    public void Learn(double a, double b, double off, double variance, double belief)
+    {
+        var (s, p) = (a * _supplyVariance + b * _covariance, a * _covariance + b * _partsVariance);
+        Supply += belief * s / variance * off;
+        Parts += belief * p / variance * off;
+        _supplyVariance -= belief * s * s / variance;
+        _covariance -= belief * s * p / variance;
+        _partsVariance -= belief * p * p / variance;
+    }
 }
 
 internal static class Normal

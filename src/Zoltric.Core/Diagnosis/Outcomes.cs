@@ -24,7 +24,6 @@ public static class Outcomes
             total += gain.Points[i].Weight;
         }
         var outcomes = new List<Outcome>();
-        var supply = belief.Supply(weights);
         foreach (var (name, list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
         {
             var chance = list.Sum(x => x.W) / total;
@@ -44,8 +43,8 @@ public static class Outcomes
             for (var i = 0; i < values.Length; i++)
             {
                 if (values[i] is not { } p) continue;
-                var (mean, variance) = (supply, belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
-                var weight = gain.Points[i].Weight * belief.Likelihood.Of(result, p with { Spread = p.Spread + RoundSpread * Math.Abs(p.Mean) }, dimension, slip, ref mean, ref variance);
+                var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
+                var weight = gain.Points[i].Weight * belief.Likelihood.Of(result, p with { Spread = p.Spread + RoundSpread * Math.Abs(p.Mean) }, dimension, slip, ref unknowns);
                 var site = belief.Space.Sites[gain.Points[i].Suspect];
                 units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Suspect);
                 sum += weight;

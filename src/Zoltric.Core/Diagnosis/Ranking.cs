@@ -20,7 +20,7 @@ internal static class Ranking
     }
 
     /// <summary>Place along the road of the current: lane by lane, station by station; what lies on no lane comes last.</summary>
-    private static int Station(Test test, IReadOnlyList<Lane> lanes, int otherwise = int.MaxValue)
+    internal static int Station(Test test, IReadOnlyList<Lane> lanes, int otherwise = int.MaxValue)
     {
         var tips = ForbiddenTests.Tips(test).ToList();
         for (var l = 0; l < lanes.Count; l++)

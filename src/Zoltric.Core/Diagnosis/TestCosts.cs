@@ -28,30 +28,44 @@ internal sealed class TestCosts
 
     public double Minutes(Test test)
     {
-        var minutes = test.Probe switch
-        {
-            Probe.Volts => Volts,
-            Probe.Drop => Drop,
-            Probe.Sees or Probe.Hears or Probe.Looks => Senses,
-            _ => Ohms,
-        };
+        var minutes = Handling(test.Probe);
         foreach (var (place, reach) in Places(test)) if (!_open.Contains(place)) minutes += reach;
-        var (setting, held) = _settings.GetOrAdd(test.Setup, Setting);
+        var (setting, held) = _settings.GetOrAdd(test.Setup, s => Setting(_set, s));
         return minutes + setting + (held && test.Probe is not Probe.Sees ? SecondPerson : 0);
+    }
+
+    /// <summary>Minutes to hold the instrument, look or listen.</summary>
+    public static double Handling(Probe probe) => probe switch
+    {
+        Probe.Volts => Volts,
+        Probe.Drop => Drop,
+        Probe.Sees or Probe.Hears or Probe.Looks => Senses,
+        _ => Ohms,
+    };
+
+    /// <summary>How the machine is set now.</summary>
+    public Setup Standing => _set;
+
+    public bool IsOpen(string place) => _open.Contains(place);
+
+    /// <summary>Minutes from one setup to another.</summary>
+    public double Between(Setup from, Setup to)
+    {
+        var (minutes, held) = Setting(from, to);
+        return minutes + (held ? SecondPerson : 0);
     }
 
     private readonly ConcurrentDictionary<Setup, (double Minutes, bool Held)> _settings = new();
 
-    /// <summary>Minutes from the setup that stands to another, and whether someone must hold a control in it.</summary>
-    private (double Minutes, bool Held) Setting(Setup setup)
+    private (double Minutes, bool Held) Setting(Setup from, Setup to)
     {
-        if (setup.Equals(_set)) return (0, false);
-        var moves = setup.Steps.SelectMany(s => s).ToList();
-        var minutes = ControlMove * moves.Count(m => !_set.Steps.SelectMany(s => s).Contains(m));
-        if (IsDead(setup) != IsDead(_set)) minutes += PowerCycle;
-        foreach (var i in setup.Interventions)
-            if (!_set.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
-        return (minutes + Move * setup.Moved.Count, moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)));
+        if (to.Equals(from)) return (0, false);
+        var moves = to.Steps.SelectMany(s => s).ToList();
+        var minutes = ControlMove * moves.Count(m => !from.Steps.SelectMany(s => s).Contains(m));
+        if (IsDead(to) != IsDead(from)) minutes += PowerCycle;
+        foreach (var i in to.Interventions)
+            if (!from.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
+        return (minutes + Move * to.Moved.Count, moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)));
     }
 
     private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);

@@ -46,16 +46,15 @@ public static class FunctionState
         return op.Holds(f.When) ? state : state == "dead" ? "dead" : f.Test is FunctionTest.LoadWorks ? "stuck-on" : "dead";
     }
 
-    private static string Measured(OperatingPoint op, FunctionTest.Measured m)
+    private static string Measured(OperatingPoint op, FunctionTest.Measured m) =>
+        ValueOf(op, m) is var v && v >= m.Low && v <= m.High ? "works" : "dead";
+
+    /// <summary>What is read to judge the function, in base units; NaN where nothing can be.</summary>
+    internal static double ValueOf(OperatingPoint op, FunctionTest.Measured m)
     {
         // An ohms test is made with the sources off: only what lies between the points counts, not what is live now.
-        if (m.Probe is Probe.Ohms ohms)
-        {
-            var r = op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
-            return r >= m.Low && r <= m.High ? "works" : "dead";
-        }
-        var shown = Meter.Read(op, m.Probe, spread: false);
-        return shown.Value is { } v && v >= m.Low && v <= m.High ? "works" : "dead";
+        if (m.Probe is Probe.Ohms ohms) return op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
+        return Meter.Read(op, m.Probe, spread: false).Value ?? double.NaN;
     }
 
     /// <summary>

@@ -8,6 +8,7 @@ public sealed class Lamp : Load
 {
     public override string Word => "lamp";
     protected override double OpenOdds => 6;
+    protected override double ShortedOdds => 0.1;
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension> { ["cold"] = Dimension.Ohm };
 
     public override PartModel Describe(Part part)

@@ -10,6 +10,9 @@ public abstract class Load : PartKind
 
     protected virtual double OpenOdds => 3;
 
+    /// <summary>Windings short turn by turn; a filament hardly ever.</summary>
+    protected virtual double ShortedOdds => 0.5;
+
     /// <summary>Share of its running resistance that a part stuck fast shows; null for parts that do not move.</summary>
     protected virtual double? SeizedFactor => null;
 
@@ -33,7 +36,7 @@ public abstract class Load : PartKind
         {
             new("open", new FaultEffect.Open(0), OpenOdds),
             new("resists", new FaultEffect.Series(0), 0.3) { Value = Dimension.Ohm },
-            new("shorted", new FaultEffect.SetOhms(0), 0.5) { Value = Dimension.Ohm },
+            new("shorted", new FaultEffect.SetOhms(0), ShortedOdds) { Value = Dimension.Ohm },
             new("grounded", new FaultEffect.Grounded(0), 0.3) { Value = Dimension.Ohm, DefaultValue = 0.5 },
         };
         if (SeizedFactor is { } factor) modes.Add(new("seized", new FaultEffect.Seized(0, factor), 1.5));
