@@ -79,21 +79,29 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
             if (Meter.Read(hidden.Machine, test, [], spread).Text != "works" && hidden.Faults.Count > 0) continue;
             if (Measure(test) is ReadingResult.Word { Text: not "works" } w) { complaint = new Reading(test, w); break; }
         }
+        // Nothing is dead; perhaps something runs that should not.
+        foreach (var f in circuit.Functions.Where(f => complaint is null && f.Test is FunctionTest.LoadWorks))
+        {
+            var test = new Test(Setup.Rest, new Probe.Sees(f.Name, true));
+            if (Meter.Read(hidden.Machine, test, [], spread).Text != "stuck-on" && Measure(test) is ReadingResult.Word { Text: "stuck-on" } w) complaint = new Reading(test, w);
+        }
         if (complaint is null) return null;
         var readings = new List<Reading> { complaint };
-        var costs = 0.0;
+        var (costs, counted) = (0.0, 0);
         var along = new List<(double, bool)>();
         var options = new DiagnosisOptions { Strategy = strategy, Alternatives = 0, Verdicts = false };
         while (true)
         {
             var findings = Diagnostician.Diagnose(space, readings, options);
             along.Add((findings.Suspects[0].Share, hidden.Right(findings)));
-            if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || readings.Count > MostReadings)
+            if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
             {
                 var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
-                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), readings.Count - 1, costs, findings.Suspects[0], findings.OffSheet, log, along) { Odds = hidden.Odds };
+                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), counted, costs, findings.Suspects[0], findings.OffSheet, log, along) { Odds = hidden.Odds };
             }
             costs += findings.Next[0].Minutes;
+            // Proving dead belongs to the step it makes safe.
+            if (findings.Next[0].Kind != AdviceKind.ProveDead) counted++;
             readings.Add(new Reading(findings.Next[0].Test, Measure(findings.Next[0].Test)));
         }
     }

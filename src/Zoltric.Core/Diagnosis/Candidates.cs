@@ -21,6 +21,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <summary>Least share of the suspicion that earns a part its own direct test.</summary>
     private const double LeastShare = 0.02;
 
+    /// <summary>Parts that get tests of their own at a time, the likeliest.</summary>
+    private const int MostUnits = 12;
+
     private readonly Circuit _circuit = space.Circuit;
     private readonly Islands _islands = space.Islands;
 
@@ -48,6 +51,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         foreach (var f in _circuit.Functions)
             if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup, new Probe.Sees(f.Name, true));
+        // Something that runs when it should not: whether the others rest at rest.
+        if (readings.Any(r => r.Result is ReadingResult.Word { Text: "stuck-on" }))
+            foreach (var f in _circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks)) yield return new Test(Setup.Rest, new Probe.Sees(f.Name, true));
         var points = Points().ToList();
         foreach (var setup in Setups)
         {
@@ -56,6 +62,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
         }
         foreach (var test in Direct(weights)) yield return test;
+        if (ForbiddenTests.IsDangerous(_circuit)) foreach (var test in DeadRoads()) yield return test;
         foreach (var test in Moved(weights)) yield return test;
     }
 
@@ -76,15 +83,30 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             foreach (var unit in UnitsOf(space.Suspects[s])) shares[unit] = shares.GetValueOrDefault(unit) + share;
         }
         var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
-        foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value))
+        foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value).Take(MostUnits))
         {
             foreach (var test in AcrossUnit(unit, off)) yield return test;
         }
-        var targets = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "grounded" && weights.Of(s) >= LeastShare)
-            .Select(s => space.Suspects[s].Template.Target).ToList();
-        foreach (var t in targets) _grounded.UnionWith(_circuit.FindWire(t) is { } w ? [w.From.Tag, w.To.Tag] : [t]);
-        foreach (var target in targets)
-            foreach (var test in ToGround(target, off)) yield return test;
+        var joined = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words is "grounded" or "to-supply" or "shorts" && weights.Of(s) >= LeastShare)
+            .Select(s => space.Suspects[s].Template).ToList();
+        foreach (var f in joined.Where(f => f.Words != "shorts")) _grounded.UnionWith(_circuit.FindWire(f.Target) is { } w ? [w.From.Tag, w.To.Tag] : [f.Target]);
+        foreach (var fault in joined)
+            foreach (var test in fault.Words == "shorts" ? ToNeighbour(fault, off) : ToRail(fault.Target, off, fault.Words == "grounded" ? _circuit.ReferencePoint : Solving.FaultEffects.SupplyPositive(_circuit)))
+                yield return test;
+    }
+
+    /// <summary>Ohms from pin to pin, with the plug in and with it off.</summary>
+    private static IEnumerable<Test> ToNeighbour(Fault fault, List<Intervention> off)
+    {
+        var at = fault.Target.IndexOf(':', StringComparison.Ordinal);
+        var (tag, pin, other) = (fault.Target[..at], fault.Target[(at + 1)..], fault.Toward![(at + 1)..^1]);
+        foreach (var half in new[] { "a", "b" })
+        {
+            var (p, q) = (new Terminal(tag, pin + half, true), new Terminal(tag, other + half, true));
+            var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+            yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+            if (half == "a") yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+        }
     }
 
     private static IEnumerable<string> UnitsOf(Suspect s)
@@ -101,6 +123,31 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var place in places)
             foreach (var f in _circuit.Functions)
                 if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
+    }
+
+    /// <summary>
+    /// On mains: ohms along each lane with everything isolated, from its beginning to each station and from each station to the load, there and
+    /// back, in every setting of the controls that a function wants, so that a live test is not needed where one of these will do.
+    /// </summary>
+    private IEnumerable<Test> DeadRoads()
+    {
+        var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
+        var pairs = new HashSet<(Terminal, Terminal)>();
+        foreach (var lane in space.Lanes)
+        {
+            var points = lane.Stations.Select(s => s.Terminal).ToList();
+            var load = Math.Max(1, lane.LoadEnds);
+            for (var i = 1; i < points.Count; i++)
+            {
+                var (from, to) = i < load ? (points[0], points[load - 1]) : (points[load], points[^1]);
+                if (points[i] != from) pairs.Add((from, points[i]));
+                if (points[i] != to) pairs.Add((points[i], to));
+            }
+            pairs.Add((points[load - 1], points[load]));
+        }
+        foreach (var steps in Setups.Select(s => s.Steps).DistinctBy(s => new Setup([], s).ToString()))
+            foreach (var (p, q) in pairs)
+                if (p != q) yield return new Test(new Setup(off, steps), new Probe.Ohms(new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q))));
     }
 
     private IEnumerable<Test> AcrossUnit(string unit, List<Intervention> off)
@@ -147,16 +194,16 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     }
 
     /// <summary>
-    /// Ohms to the reference from both ends of what is suspected, whole and with one thing after another taken apart: plugs, fuses,
-    /// switched contacts, and lugs where nothing unplugs.
+    /// Ohms to the reference, or the supply, from both ends of what is suspected, whole and with one thing after another taken apart: plugs,
+    /// fuses, switched contacts, and lugs where nothing unplugs.
     /// </summary>
-    private IEnumerable<Test> ToGround(string target, List<Intervention> off)
+    private IEnumerable<Test> ToRail(string target, List<Intervention> off, Terminal rail)
     {
         IEnumerable<Terminal> ends = _circuit.FindWire(target) is { } w ? [w.From, w.To]
             : _circuit.FindPart(target) is { } load ? [new Terminal(load.Tag, load.Model.Links[0].A)] : [];
-        foreach (var end in ends.Where(e => e != _circuit.ReferencePoint))
+        foreach (var end in ends.Where(e => e != rail))
         {
-            var x = new Across($"{end} {_circuit.ReferencePoint}", new ProbePoint(end), new ProbePoint(_circuit.ReferencePoint));
+            var x = new Across($"{end} {rail}", new ProbePoint(end), new ProbePoint(rail));
             foreach (var setup in TakenApart(off, end)) yield return new Test(setup, new Probe.Ohms(x));
             // The load on its own: its terminal against the frame.
             if (_circuit.FindPart(target) is { } part) yield return new Test(new Setup([.. off, new Intervention.Unplug(part.Tag)], []), new Probe.Ohms(x));

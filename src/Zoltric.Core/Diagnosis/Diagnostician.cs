@@ -19,6 +19,9 @@ public static class Diagnostician
     /// <summary>Below this a test tells nothing worth walking for, bits.</summary>
     private const double LeastBits = 0.02;
 
+    /// <summary>From this share on, the stretch is named in which the machine behaves as no drawn part could.</summary>
+    private const double OffSheetSaid = 0.3;
+
     /// <summary>Tests that are looked at closely after the first ranking.</summary>
     private const int Shortlist = 40;
 
@@ -42,15 +45,19 @@ public static class Diagnostician
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
         // A blown fuse is no end while a test is left that could show what blew it.
-        if (solved && CauseLeft(groups) > MostCauseLeft && Next(space, belief, weights, groups, readings, lanes, options, judge, false, null).Count > 0) solved = false;
-        var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt);
+        if (solved && CauseLeft(groups) > MostCauseLeft && Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out _).Count > 0) solved = false;
+        var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out var forecast);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
             cautions.Insert(0, $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from its load side to ground.");
         return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
             next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
-        { Belief = belief };
+        {
+            Belief = belief,
+            Forecast = forecast,
+            OffStretch = weights.OffSheet >= OffSheetSaid ? StretchFinder.Unexplained(lanes, verdicts) : null,
+        };
     }
 
     /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
@@ -83,8 +90,9 @@ public static class Diagnostician
     }
 
     private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
-        IReadOnlyList<Lane> lanes, DiagnosisOptions options, Judge judge, bool solved, Weights? doubt)
+        IReadOnlyList<Lane> lanes, DiagnosisOptions options, Judge judge, bool solved, Weights? doubt, out IReadOnlyDictionary<Strategy, double>? forecast)
     {
+        forecast = null;
         var circuit = space.Circuit;
         var costs = new TestCosts(circuit, readings);
         var candidates = new Candidates(space, readings, options.Limits);
@@ -99,8 +107,11 @@ public static class Diagnostician
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var telling = ranked.Where(r => r.Bits >= LeastBits).ToList();
+        if (ForbiddenTests.IsDangerous(circuit)) telling = WithoutNeedlessLive(circuit, telling);
         var order = Ranking.Order(telling, options.Strategy, lanes).ToList();
-        if (options.Strategy == Strategy.BestValue && order.Count > 1) LookAhead(order, new Board(space, gain, costs, telling, lanes));
+        var board = order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts) ? new Board(space, gain, costs, telling, lanes) : null;
+        if (options.Strategy == Strategy.BestValue && board is not null) LookAhead(order, board);
+        if (options.Verdicts && board is { Coverage: >= BoardHolds }) forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));
         var advice = new List<Advice>();
         var places = new HashSet<string>();
         foreach (var (test, bits, minutes) in order.Take(Shortlist))
@@ -112,7 +123,7 @@ public static class Diagnostician
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
             if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString())) continue;
             places.Add(key);
-            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? costs.Minutes(what) : minutes));
+            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? costs.Reach(what) : minutes));
         }
         return advice;
 
@@ -125,6 +136,17 @@ public static class Diagnostician
             return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
                 costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
         }
+    }
+
+    /// <summary>A dead test will do when it tells at least this share of what the best live one would.</summary>
+    private const double DeadWillDo = 0.4;
+
+    /// <summary>Above extra-low voltage no live test is left where a dead one will do.</summary>
+    private static List<(Test Test, double Bits, double Minutes)> WithoutNeedlessLive(Circuit circuit, List<(Test Test, double Bits, double Minutes)> tests)
+    {
+        var dead = tests.Where(t => !ForbiddenTests.IsLive(circuit, t.Test)).ToList();
+        var live = tests.Where(t => ForbiddenTests.IsLive(circuit, t.Test)).Select(t => t.Bits).DefaultIfEmpty(0).Max();
+        return dead.Count > 0 && dead.Max(t => t.Bits) >= DeadWillDo * live ? dead : tests;
     }
 
     /// <summary>Tests that are played to the end, of the best by value and of the most telling; and the least share of all suspicion that a board
@@ -172,7 +194,7 @@ public static class Diagnostician
         var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, AdviceKind.Proof);
         var expected = judge.Expect(test, weights);
         var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
-        return [new Advice(test, kind, 0, costs.Minutes(test), Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes, expected,
+        return [new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes, expected,
             costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test))];
 
         // How far the leader's reading lies from a sound machine's, in standard deviations; a different word is as far as can be.

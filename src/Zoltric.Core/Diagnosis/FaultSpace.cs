@@ -106,6 +106,11 @@ public sealed class FaultSpace
         }
     }
 
+    private IReadOnlyList<Routes.Lane>? _lanes;
+
+    /// <summary>Lanes of all functions.</summary>
+    internal IReadOnlyList<Routes.Lane> Lanes => Within?.Lanes ?? (_lanes ??= [.. Circuit.Functions.SelectMany(f => Routes.LaneFinder.Of(Machine, f)).DistinctBy(l => (l.Part, l.Link, l.Stations[0].Terminal, l.Stations.Count))]);
+
     internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
     internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
     private int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
@@ -192,6 +197,12 @@ public sealed class FaultSpace
         Probe.Lamp or Probe.Amps => null,
         Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1), 0, true, null, double.NaN, 0),
         Probe.Drop d => new Predicted(QuickVolts(op, Circuit.VoltsFunction, Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)), 0, true, null, double.NaN, 0),
+        Probe.Ohms o => Meter.OhmsOnly(op, o.X) switch
+        {
+            double.NaN => new Predicted(0, 0, false, "refused", double.NaN, 0),
+            double.PositiveInfinity => new Predicted(0, 0, false, "OL", double.NaN, 0),
+            var ohms => new Predicted(ohms, 0, false, null, double.NaN, 0),
+        },
         _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with { Measured = MeasuredFunction(op, test.Probe) is not null },
     };
 
@@ -321,7 +332,7 @@ public sealed class FaultSpace
 
     private static string SiteOf(Circuit circuit, Suspect s)
     {
-        if (s.Template.Words == "grounded" && circuit.FindWire(s.Template.Target) is not null) return NetOf(circuit, s.Template.Target) + "|net";
+        if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null) return $"{NetOf(circuit, s.Template.Target)}|net {s.Template.Words}";
         if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
             return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
         if (part.Kind.IsSource) return s.RepairUnit + "|source";

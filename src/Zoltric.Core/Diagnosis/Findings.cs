@@ -30,6 +30,12 @@ public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<Fau
 {
     internal Belief Belief { get; init; } = null!;
 
+    /// <summary>Minutes likely still to come by each way of working; null while the suspects are too many to play through.</summary>
+    public IReadOnlyDictionary<Strategy, double>? Forecast { get; init; }
+
+    /// <summary>Where the machine behaves as no drawn part could, when that is suspected and readings lie on either side.</summary>
+    public Stretch? OffStretch { get; init; }
+
     /// <summary>The readings fit no fault of the sheet: the machine is not as drawn.</summary>
     public bool NotAsDrawn => OffSheet >= Diagnostician.Enough;
 }

@@ -27,6 +27,12 @@ internal static class ForbiddenTests
         };
     }
 
+    /// <summary>Above 50 V AC or 120 V DC, the limits of extra-low voltage (IEC 61140).</summary>
+    public static bool IsDangerous(Circuit circuit) => circuit.NominalVolts > (circuit.Alternating ? 50 : 120);
+
+    /// <summary>True for a test with tips on a machine that is not isolated.</summary>
+    public static bool IsLive(Circuit circuit, Test test) => test.Probe is not (Probe.Sees or Probe.Hears or Probe.Looks) && !AllOff(circuit, test.Setup);
+
     public static bool AllOff(Circuit circuit, Setup setup) =>
         circuit.Sources.All(s => setup.Interventions.Any(i => i is Intervention.Off off && off.Tag == s.Tag));
 

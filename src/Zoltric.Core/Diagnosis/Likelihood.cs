@@ -122,6 +122,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             var clicks = p.Share == FaultSpace.MayHaveClicked ? (p.Word == "clicks" ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
             return (1 - slip) * (word == "clicks" ? clicks : 1 - clicks) + slip / 2;
         }
+        // How bright a lamp is, is a matter of opinion to one step.
+        if (word is "bright" or "dim" or "off" && p.Word is "bright" or "dim" or "off")
+            return word == p.Word ? 1 - slip - 0.1 : word == "dim" || p.Word == "dim" ? 0.1 : slip / 2;
         if (p.Word == "chatters" || word == "chatters")
             return word == p.Word ? 0.9 : word == "clicks" || p.Word == "clicks" ? 0.08 : slip;
         return word == p.Word ? 1 - slip : slip / 2;

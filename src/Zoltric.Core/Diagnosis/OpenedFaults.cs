@@ -64,7 +64,7 @@ internal static class OpenedFaults
     }
 
     private static bool DrawsMore(Suspect s) =>
-        s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" || s.Template.Words.StartsWith("shorts", StringComparison.Ordinal) || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
+        s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" or "shorts" || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
 
     private static IEnumerable<Suspect> Intermittent(FaultSpace space) =>
         space.Suspects.Where(s => s is { Also: null, Template.Words: "open" } && (space.Circuit.FindWire(s.Template.Target) is not null || s.Template.Target.Contains(':', StringComparison.Ordinal)))

@@ -34,6 +34,29 @@ internal static class StretchFinder
         return best;
     }
 
+    /// <summary>
+    /// The run between the last station that read as it should and the next that did not, on the lane with the shortest such run: what no single
+    /// drawn part explains is looked for there.
+    /// </summary>
+    public static Stretch? Unexplained(IReadOnlyList<Lane> lanes, IReadOnlyList<Verdict> verdicts)
+    {
+        Stretch? best = null;
+        foreach (var lane in lanes)
+        {
+            var good = -1;
+            for (var i = 0; i < lane.Stations.Count; i++)
+            {
+                var here = verdicts.LastOrDefault(v => v.Reading.Test.Probe is Probe.Volts p && p.P == lane.Stations[i].Terminal && v.Reading.Test.Setup.Interventions.Count == 0);
+                if (here is null || here.Judgement == Judgement.Unsure) continue;
+                if (here.Judgement == Judgement.Ok) { good = i; continue; }
+                if (good >= 0 && (best is null || i - good < best.To - best.From))
+                    best = new Stretch(lane, good, i, [.. Enumerable.Range(good + 1, i - good).Select(k => lane.Stations[k].Via).Where(v => v is { IsMetal: false }).Select(v => v!.WireId ?? v.Tag!).Distinct()]);
+                good = -1;
+            }
+        }
+        return best;
+    }
+
     private static int StepOf(Circuit circuit, Lane lane, FaultGroup g)
     {
         for (var i = 1; i < lane.Stations.Count; i++)

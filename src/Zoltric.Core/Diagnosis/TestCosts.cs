@@ -34,6 +34,9 @@ internal sealed class TestCosts
         return minutes + setting + (held && test.Probe is not Probe.Sees ? SecondPerson : 0);
     }
 
+    /// <summary>Minutes to get to what is not open yet: all that proving dead is charged.</summary>
+    public double Reach(Test test) => Places(test).Where(p => !_open.Contains(p.Place)).Sum(p => p.Reach);
+
     /// <summary>Minutes to hold the instrument, look or listen.</summary>
     public static double Handling(Probe probe) => probe switch
     {

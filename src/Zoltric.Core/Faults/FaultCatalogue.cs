@@ -41,8 +41,8 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
 /// <summary>Every single fault of a circuit, per part, pin, lug and wire.</summary>
 public static class FaultCatalogue
 {
-    private const double WireOpen = 1, WireResists = 0.7, WireGrounded = 0.4;
-    private const double PinOpen = 1.2, PinResists = 1.2;
+    private const double WireOpen = 1, WireResists = 0.7, WireGrounded = 0.4, WireToSupply = 0.15;
+    private const double PinOpen = 1.2, PinResists = 1.2, PinToNeighbour = 0.25;
     private const double StudOpen = 0.6, StudResists = 1.5;
 
     /// <summary>An added resistance matters from this share of what limits the largest working current through it.</summary>
@@ -59,7 +59,8 @@ public static class FaultCatalogue
         var circuit = machine.Circuit;
         var amps = new WorkingCurrents(machine);
         var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
-        var referenceNet = ReferenceNet(machine);
+        var rest = machine.Run(Setup.Rest);
+        var (referenceNet, supplyNet) = (NetAt(rest, -1), NetAt(rest, rest.Node(FaultEffects.SupplyPositive(circuit))));
         var all = new List<Suspect>();
         foreach (var w in circuit.Wires)
         {
@@ -67,6 +68,9 @@ public static class FaultCatalogue
             all.Add(new Suspect(new Fault(w.Id, "resists", null, Dimension.Ohm), Grid(circuit, amps.Wire(w.Id)), true, WireResists, w.Id));
             if (!referenceNet.Contains(w.Id))
                 all.Add(new Suspect(new Fault(w.Id, "grounded", null, Dimension.Ohm), GroundOhms, true, WireGrounded, w.Id));
+            // Rubbed against another that is live; of mains against mains the fuse knows.
+            if (!circuit.Alternating && !supplyNet.Contains(w.Id) && !referenceNet.Contains(w.Id))
+                all.Add(new Suspect(new Fault(w.Id, "to-supply", null, Dimension.Ohm), GroundOhms, true, WireToSupply, w.Id));
         }
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null)) all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
@@ -82,6 +86,9 @@ public static class FaultCatalogue
                 var pin = $"{part.Tag}:{link.Name}";
                 yield return new Suspect(new Fault(pin, "open"), [], false, PinOpen * part.Odds, pin);
                 yield return new Suspect(new Fault(pin, "resists", null, Dimension.Ohm), Grid(circuit, amps.Pin(part.Tag, link.Name)), true, PinResists * part.Odds, pin);
+                // Water between neighbours.
+                if (int.TryParse(link.Name, out var n) && part.Model.LinkIndex($"{n + 1}") >= 0 && wired.Contains(new Terminal(part.Tag, $"{n + 1}a", true)) && wired.Contains(new Terminal(part.Tag, $"{n + 1}b", true)))
+                    yield return new Suspect(new Fault(pin, "shorts", null, Dimension.Ohm, $"{part.Tag}:{n + 1}a"), GroundOhms, true, PinToNeighbour * part.Odds, pin);
             }
             yield break;
         }
@@ -150,16 +157,13 @@ public static class FaultCatalogue
         return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(MostOhms / least, (double)i / steps)).ToList();
     }
 
-    /// <summary>Wires that hang on the reference already: grounding them changes nothing worth a suspicion.</summary>
-    private static HashSet<string> ReferenceNet(Machine machine)
-    {
-        var op = machine.Run(Setup.Rest);
-        return machine.Circuit.Wires.Where(w =>
+    /// <summary>Wires that hang on a node already: joining them to it changes nothing worth a suspicion.</summary>
+    private static HashSet<string> NetAt(OperatingPoint op, int at) =>
+        op.Circuit.Wires.Where(w =>
         {
             var node = op.WireNode(w, true);
-            return node < 0 || op.Ohms(node, -1) < 0.2 && Math.Abs(op.Volts(node)) < 0.05 && op.AcVolts(node, -1).Magnitude < 0.05;
+            return node == at || op.Ohms(node, at) < 0.2 && Math.Abs(op.Volts(node) - op.Volts(at)) < 0.05 && op.AcVolts(node, at).Magnitude < 0.05;
         }).Select(w => w.Id).ToHashSet();
-    }
 
     /// <summary>Largest healthy current in each wire, pin and link over all states of all functions, A.</summary>
     private sealed class WorkingCurrents

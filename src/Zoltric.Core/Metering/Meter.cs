@@ -126,14 +126,27 @@ public static class Meter
     private static Shown Ohms(OperatingPoint op, Across x, double most, bool spread)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
-        live = Math.Max(live, Math.Max(op.AcVolts(p, q).Magnitude, Math.Max(op.AcVolts(p, -1).Magnitude, op.AcVolts(q, -1).Magnitude)));
+        var live = LiveAt(op, p, q);
         if (live > LiveVolts)
             return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
         if (p == q) return Shown.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
         var ohms = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
         return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = spread ? Math.Sqrt(op.OhmsVariance(y)) : 0 };
+    }
+
+    /// <summary>The figure alone, Ω: NaN where it would be refused, infinite where the meter shows OL.</summary>
+    internal static double OhmsOnly(OperatingPoint op, Across x)
+    {
+        var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
+        if (LiveAt(op, p, q) > LiveVolts) return double.NaN;
+        return op.Ohms(p, q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
+    }
+
+    private static double LiveAt(OperatingPoint op, int p, int q)
+    {
+        var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
+        return Math.Max(live, Math.Max(op.AcVolts(p, q).Magnitude, Math.Max(op.AcVolts(p, -1).Magnitude, op.AcVolts(q, -1).Magnitude)));
     }
 
     private static bool Pulled(Setup setup, string tag) => setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag);
