@@ -88,6 +88,16 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId", new { jobId, strategy });
     }
 
+    /// <summary>Goes on with the machine's newest sheet; the readings stay.</summary>
+    public async Task UseNewestSheet(long jobId)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("""
+            UPDATE job SET sheet_id = (SELECT s.id FROM sheet s WHERE s.machine_id = job.machine_id ORDER BY s.version DESC LIMIT 1)
+            WHERE id = @jobId AND closed_at IS NULL
+            """, new { jobId });
+    }
+
     public async Task Close(long jobId, string outcome)
     {
         await using var c = database.Open();

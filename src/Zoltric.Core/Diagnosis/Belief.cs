@@ -84,11 +84,13 @@ internal sealed class Belief
     {
         var all = readings.ToList();
         var weighed = new List<(Reading Reading, double Power)>();
+        // One reading that a later one corrects was a slip; what goes to and fro comes and goes, and all of it counts.
+        var corrected = Enumerable.Range(0, all.Count).Where(Corrected).ToList();
+        if (corrected.Count > 1) corrected.Clear();
         for (var i = 0; i < all.Count; i++)
         {
             var r = all[i];
-            var later = all.Skip(i + 1).FirstOrDefault(x => x.Test.ToString() == r.Test.ToString() && x.Result is not null);
-            if (later is not null && Contradicts(space, meter, r, later)) r = r with { Doubtful = true };
+            if (corrected.Contains(i)) r = r with { Doubtful = true };
             weighed.Add((r, Repeated(all, i) ? 0.2 : 1));
         }
         // One more reading than last time is the common case: what was weighed before is kept.
@@ -99,12 +101,15 @@ internal sealed class Belief
             if (belief is null) continue;
             for (var i = known; i < weighed.Count; i++)
             {
-                belief = belief.With(weighed[i].Reading, weighed[i].Power);
+                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && Contradicts(space, meter, x, all[i])));
                 space.Keep(KeyOf(meter, names, i + 1), belief);
             }
             return belief;
         }
         throw new InvalidOperationException("There is always the belief before any reading.");
+
+        bool Corrected(int i) =>
+            all.Skip(i + 1).FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null) is { } later && Contradicts(space, meter, all[i], later);
     }
 
     private static string KeyOf(MeterClass meter, List<string> names, int count) => meter.Name + "\n" + string.Join('\n', names.Take(count));
@@ -121,14 +126,15 @@ internal sealed class Belief
 
     /// <summary>With one more reading weighed.</summary>
     /// <param name="power">Less than 1 for a reading that says the same again.</param>
-    public Belief With(Reading reading, double power = 1)
+    /// <param name="otherwise">True when the same test has been read otherwise before: a machine not as drawn would not change its mind either.</param>
+    public Belief With(Reading reading, double power = 1, bool otherwise = false)
     {
         var n = _log.Length;
         var added = new double[n + 1];
         var unknowns = (Unknowns[])_unknowns.Clone();
         Weigh(_space, _likelihood, reading, power, 0, added, unknowns);
         if (reading.Result is { } result && reading.Test.Probe is not (Probe.Replaced or Probe.Code))
-            added[n] = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)));
+            added[n] = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
         var log = new double[n];
         for (var i = 0; i < n; i++) log[i] = _log[i] + added[i];
         return new Belief(_space, _likelihood, log, unknowns, _offLog + added[n], [.. Evidence, new Weighed(reading, power, added)]);

@@ -105,7 +105,10 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             var (p, q) = (new Terminal(tag, pin + half, true), new Terminal(tag, other + half, true));
             var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
             yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
-            if (half == "a") yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            if (half == "b") continue;
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            // With the wires off the pin, what is left is the plug's own.
+            yield return new Test(new Setup([.. off, new Intervention.Lift(p)], []), new Probe.Ohms(x));
         }
     }
 

@@ -92,7 +92,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         Anchor At(int point) => new(point, Of(of, setup, suspect, point));
         if (!space.Curved(suspect)) return [.. Enumerable.Range(0, last + 1).Select(At)];
         var (low, high) = (At(0), At(last));
-        if (last > 1 && Same(low.Run, high.Run)) return [low, high];
+        if (last > 1 && setup.Interventions.Count == 0 && Same(low.Run, high.Run)) return [low, high];
         var anchors = new List<Anchor> { low };
         // At least three to a range, so that a bent line shows.
         var stride = Math.Min(_stride, Math.Max(1, last / 2));
@@ -110,8 +110,16 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         }
     }
 
+    /// <summary>Functions that are judged by ohms, which potentials do not show.</summary>
+    private readonly List<FunctionTest.Measured> _byOhms = space.Circuit.Functions.Select(f => f.Test).OfType<FunctionTest.Measured>().Where(m => m.Probe is Probe.Ohms).ToList();
+
+    /// <summary>
+    /// True when two runs of a machine with nothing unplugged or isolated cannot be told apart: the same state, the same potentials. With sources off
+    /// potentials tell nothing, and ohms are read.
+    /// </summary>
     private bool Same(OperatingPoint a, OperatingPoint b)
     {
+        if (_byOhms.Exists(m => Math.Abs(Metering.FunctionState.ValueOf(a, m) - Metering.FunctionState.ValueOf(b, m)) > 1e-3)) return false;
         if (a.StateKey != b.StateKey) return false;
         var most = NoDifference * space.Circuit.NominalVolts;
         var x = a.NodeVolts;

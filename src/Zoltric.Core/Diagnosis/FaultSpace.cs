@@ -322,13 +322,31 @@ public sealed class FaultSpace
     private string SiteOf(Suspect s)
     {
         if (s.String is { } aged) return aged + "|aged";
-        if (s.Also is null) return SiteOf(Circuit, s);
-        var first = SiteOf(Circuit, s);
+        if (s.Also is null) return SiteOfOne(s);
+        var first = SiteOfOne(s);
         // The repair of what blew a fuse takes the new fuse in.
         if (s.AlsoUnit is null) return first;
-        var second = SiteOf(Circuit, new Suspect(s.Also, [], false, 0, s.AlsoUnit));
+        var second = SiteOfOne(new Suspect(s.Also, [], false, 0, s.AlsoUnit));
         return string.CompareOrdinal(first, second) < 0 ? $"{first} + {second}" : $"{second} + {first}";
     }
+
+    private string SiteOfOne(Suspect s)
+    {
+        if (s.Template is not { Words: "shorts", Toward: { } toward }) return SiteOf(Circuit, s);
+        // A pin joined to a neighbour that hangs on a rail is, to every meter, its net joined to that rail.
+        var (a, b) = (WireAt(s.Template.Target + "a"), WireAt(toward));
+        foreach (var (one, other) in new[] { (a, b), (b, a) })
+        {
+            if (one is null || other is null) continue;
+            if ((_supplyNet ??= FaultCatalogue.SupplyNet(Machine)).Contains(other)) return $"{NetOf(Circuit, one)}|net to-supply";
+            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(Machine)).Contains(other)) return $"{NetOf(Circuit, one)}|net grounded";
+        }
+        return SiteOf(Circuit, s);
+    }
+
+    private HashSet<string>? _supplyNet, _referenceNet;
+
+    private string? WireAt(string pin) => Circuit.Wires.FirstOrDefault(w => w.From.ToString() == pin || w.To.ToString() == pin)?.Id;
 
     private static string SiteOf(Circuit circuit, Suspect s)
     {

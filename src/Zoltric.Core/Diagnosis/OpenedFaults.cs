@@ -39,7 +39,7 @@ internal static class OpenedFaults
     }
 
     /// <summary>The same test with different answers.</summary>
-    private static bool Repeats(Belief belief) => belief.Evidence.Any(e => e.Reading is { Doubtful: true } && belief.Evidence.Count(x => x.Reading.Test.ToString() == e.Reading.Test.ToString()) > 1);
+    private static bool Repeats(Belief belief) => belief.Evidence.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2);
 
     private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)
     {

@@ -46,7 +46,7 @@ public static class FaultCatalogue
     private const double StudOpen = 0.6, StudResists = 1.5;
 
     /// <summary>An added resistance matters from this share of what limits the largest working current through it.</summary>
-    private const double LeastShare = 0.05;
+    private const double LeastShare = 0.04;
     private const double MostOhms = 30e3;
     private const double StepsPerDecade = 4;
 
@@ -59,8 +59,7 @@ public static class FaultCatalogue
         var circuit = machine.Circuit;
         var amps = new WorkingCurrents(machine);
         var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
-        var rest = machine.Run(Setup.Rest);
-        var (referenceNet, supplyNet) = (NetAt(rest, -1), NetAt(rest, rest.Node(FaultEffects.SupplyPositive(circuit))));
+        var (referenceNet, supplyNet) = (ReferenceNet(machine), SupplyNet(machine));
         var all = new List<Suspect>();
         foreach (var w in circuit.Wires)
         {
@@ -157,6 +156,16 @@ public static class FaultCatalogue
         return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(MostOhms / least, (double)i / steps)).ToList();
     }
 
+    /// <summary>Wires that hang on the reference with the machine at rest.</summary>
+    internal static HashSet<string> ReferenceNet(Machine machine) => NetAt(machine.Run(Setup.Rest), -1);
+
+    /// <summary>Wires that hang on the supply with the machine at rest.</summary>
+    internal static HashSet<string> SupplyNet(Machine machine)
+    {
+        var rest = machine.Run(Setup.Rest);
+        return NetAt(rest, rest.Node(FaultEffects.SupplyPositive(machine.Circuit)));
+    }
+
     /// <summary>Wires that hang on a node already: joining them to it changes nothing worth a suspicion.</summary>
     private static HashSet<string> NetAt(OperatingPoint op, int at) =>
         op.Circuit.Wires.Where(w =>
@@ -175,7 +184,8 @@ public static class FaultCatalogue
         public WorkingCurrents(Machine machine)
         {
             _circuit = machine.Circuit;
-            foreach (var setup in _circuit.Functions.Select(f => FunctionState.SetupFor(_circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct())
+            var setups = _circuit.Functions.Select(f => FunctionState.SetupFor(_circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct().ToList();
+            foreach (var setup in setups.Append(Together(setups)))
             {
                 var op = machine.Run(setup);
                 foreach (var w in _circuit.Wires) Keep(_wires, w.Id, op.WireAmps(w.Id));
@@ -183,6 +193,16 @@ public static class FaultCatalogue
                     for (var l = 0; l < _circuit.Parts[p].Model.Links.Count; l++) Keep(_links, (p, l), op.LinkAmps(p, l));
             }
             Largest = _wires.Values.DefaultIfEmpty(1).Max();
+        }
+
+        /// <summary>As many functions at once as the controls allow: what a shared feed carries at most.</summary>
+        private static Setup Together(IEnumerable<Setup> setups)
+        {
+            var moves = new Dictionary<string, ControlMove>(StringComparer.OrdinalIgnoreCase);
+            foreach (var setup in setups.Where(s => s.Steps.Count == 1))
+                if (setup.Steps[0].All(m => !moves.TryGetValue(m.Control, out var known) || known == m))
+                    foreach (var m in setup.Steps[0]) moves[m.Control] = m;
+            return moves.Count == 0 ? Setup.Rest : new Setup([], [[.. moves.Values]]);
         }
 
         public double Largest { get; }

@@ -31,6 +31,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
         get
         {
             if (Findings.Solved || Next is not { Gain: > 0 } next) return null;
+            if (Findings.Forecast is { } f) return (Math.Max(1, Math.Floor(f[Options.Strategy] * 0.7)), Math.Max(2, Math.Ceiling(f[Options.Strategy] * 1.4)));
             var bits = Findings.Suspects.Where(g => g.Share > 0).Sum(g => -g.Share * Math.Log2(g.Share));
             var minutes = Math.Max(1, bits / next.Gain * next.Minutes);
             return (Math.Ceiling(minutes * 0.5), Math.Ceiling(minutes * 1.5));
@@ -39,7 +40,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 }
 
 /// <summary>Loads a job and keeps what is done on it.</summary>
-public sealed class JobDesk(JobStore jobs, SheetLibrary library)
+public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
     public const string Rules = "notation 1, defaults 1, odds 1";
@@ -75,6 +76,22 @@ public sealed class JobDesk(JobStore jobs, SheetLibrary library)
         var after = await Load(view.Job.Id);
         if (after?.Findings.Verdicts is [.., var verdict])
             await jobs.KeepVerdict(id, Words.Of(verdict.Judgement), verdict.Expected.GoodSoFar?.Low, verdict.Expected.GoodSoFar?.High, verdict.Meaning);
+        return null;
+    }
+
+    /// <summary>
+    /// Puts a found part into a wire of the job's sheet, as the machine's next version, and goes on with it. The problem when it does not fit, or
+    /// when a reading of the job would no longer be understood; nothing is changed then.
+    /// </summary>
+    public async Task<Problem?> Found(JobView view, string wire, string lines)
+    {
+        var sheet = FoundPart.Insert(view.Job.SheetText, wire, lines);
+        if (sheet.Value is not { } text) return sheet.Problems[0];
+        var circuit = SheetReader.Read(text).Value!;
+        foreach (var (row, reading) in view.Lines)
+            if (reading is not null && ReadingReader.Read(circuit, row.Text) is { Value: null } lost) return lost.Problems[0];
+        await machines.Keep(view.Job.Machine, circuit.Family, view.Job.Site, text);
+        await jobs.UseNewestSheet(view.Job.Id);
         return null;
     }
 

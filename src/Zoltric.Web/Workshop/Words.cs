@@ -18,6 +18,14 @@ public static class Words
 
     public static string Minutes(double m) => m < 1 ? "under 1 min" : m.ToString("0", CultureInfo.InvariantCulture) + " min";
 
+    /// <summary>What a way of working would likely take from here, against the one in use.</summary>
+    public static string Forecast(Findings f, Strategy used, string word)
+    {
+        if (f.Solved || f.Forecast is not { } minutes || !Strategies.TryParse(word, out var strategy)) return "";
+        var more = minutes[strategy] - minutes[used];
+        return strategy == used ? $": about {minutes[used]:0} min" : Math.Abs(more) < 0.5 ? ": about as long" : more > 0 ? $": about {more:0} min more" : $": about {-more:0} min less";
+    }
+
     public static string Band(double low, double high, Dimension d)
     {
         if (d == Dimension.Volt && high < 0.1) return $"under {Shown.Format(Math.Max(high, 0.05), d)}";

@@ -18,7 +18,7 @@ public class FollowedAdviceTests(ITestOutputHelper output)
     {
         var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
         var jobs = new FollowedJob?[space.Suspects.Count];
-        Parallel.For(0, jobs.Length, i => { if (i % every == 0) jobs[i] = FollowedJob.Run(space, space.Suspects[i], 1000 + i); });
+        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i); });
         var done = jobs.OfType<FollowedJob>().ToList();
         foreach (var j in done)
             output.WriteLine(string.Create(CultureInfo.InvariantCulture,

@@ -47,6 +47,22 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         return await Shown();
     }
 
+    public string FoundLines { get; private set; } = "";
+    public string FoundWire { get; private set; } = "";
+    public Problem? FoundProblem { get; private set; }
+
+    public async Task<IActionResult> OnPostFoundAsync(string? wire, string? lines)
+    {
+        if (await desk.Load(Id) is not { } view) return NotFound();
+        (FoundWire, FoundLines) = (wire ?? "", lines ?? "");
+        FoundProblem = view.Closed ? new Problem(Severity.Error, 1, 1, "This job is closed.") : await desk.Found(view, FoundWire, FoundLines);
+        if (FoundProblem is null) (FoundWire, FoundLines) = ("", "");
+        Problem = FoundProblem;
+        var shown = await Shown();
+        Problem = null;
+        return shown;
+    }
+
     private async Task<IActionResult> Shown()
     {
         if (await desk.Load(Id) is not { } view) return NotFound();
