@@ -1,14 +1,16 @@
+using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Tests;
 
 namespace Zoltric.Bench;
 
-/// <summary>Machines with more than one plain fault: two at once, a whole string aged, wired otherwise than drawn, a joint that comes and goes.</summary>
+/// <summary>Machines with more than one plain fault: two at once, a whole string aged, parts that the sheet does not have, a joint that comes and goes.</summary>
 internal static class HardFamilies
 {
-    public static IEnumerable<FollowedJob> Run(FaultSpace space, string family, Strategy strategy, double slips, int count)
+    public static IEnumerable<FollowedJob> Run(FaultSpace space, string sheet, string family, Strategy strategy, double slips, int count)
     {
         var jobs = new FollowedJob?[count];
         Parallel.For(0, count, i =>
@@ -22,7 +24,7 @@ internal static class HardFamilies
                     "two" => Two(space, random),
                     "blown" => Blown(space, random),
                     "aged" => Aged(space, random),
-                    "off" => Rewired(space, random),
+                    "off" => Retrofitted(space, sheet, random),
                     "intermittent" => Intermittent(space, random),
                     _ => throw new ArgumentException($"There is no family {family}: two, blown, aged, off, intermittent."),
                 };
@@ -71,29 +73,32 @@ internal static class HardFamilies
         // Each joint by itself: half as much again more or less.
         double Each() => ohms * Math.Exp(0.5 * Math.Sqrt(-2 * Math.Log(1 - random.NextDouble())) * Math.Cos(2 * Math.PI * random.NextDouble()));
         var faults = suspect.Together.Prepend(suspect.Template).Select(t => t with { Value = Each() }).ToList();
-        var site = space.Sites[s];
-        return new HiddenMachine($"joints towards {suspect.String}, about {ohms:0.00} ohm each", space.Machine, faults, f => f.Suspects[0].Site == site);
+        // Strings share their beginning: right is an aged string that has at least half the joints in common.
+        var joints = faults.Select(x => x.Target).ToHashSet();
+        return new HiddenMachine($"joints towards {suspect.String}, about {ohms:0.00} ohm each", space.Machine, faults,
+            f => f.Suspects[0] is { Together.Count: > 0 } g && 2 * g.Together.Append(g.Faults[0]).Count(x => joints.Contains(x.Target)) >= joints.Count);
     }
 
-    /// <summary>Two wires that come to each other's places.</summary>
-    private static HiddenMachine? Rewired(FaultSpace space, Random random)
+    /// <summary>
+    /// A part that the sheet does not have sits in a wire, failed, and a lamp that it does not have either hangs on the far side. Right is the wire it
+    /// sits in, where it would be found, or "not as drawn".
+    /// </summary>
+    private static HiddenMachine? Retrofitted(FaultSpace space, string sheet, Random random)
     {
         var c = space.Circuit;
-        var (a, b) = (random.Next(c.Wires.Count), random.Next(c.Wires.Count));
-        if (a == b || c.Wires[a].To == c.Wires[b].To || c.Wires[a].From == c.Wires[b].From) return null;
-        var wires = c.Wires.ToList();
-        (wires[a], wires[b]) = (wires[a] with { To = wires[b].To }, wires[b] with { To = wires[a].To });
-        var changed = c with { Wires = wires, Paths = [] };
-        var machine = new Machine(changed);
-        // What burns its own fuses at rest would have been noticed.
-        if (machine.Run(Setup.Rest).Blown.Count > 0) return null;
-        return new HiddenMachine($"{wires[a].Id} and {wires[b].Id} at each other's ends", machine, [], f => f.OffSheet > 0.5);
+        var wire = c.Wires[random.Next(c.Wires.Count)];
+        if (FoundPart.Insert(sheet, wire.Id, "part Z91 fuse 10A").Value is not { } text) return null;
+        var far = wire.To == c.ReferencePoint ? wire.From : wire.To;
+        text += string.Create(CultureInfo.InvariantCulture, $"\npart Z92 lamp {c.NominalVolts}V {(random.Next(2) == 0 ? 5 : 21)}W\npath {far} = Z92 = {c.ReferencePoint}\n");
+        if (SheetReader.Read(text).Value is not { } changed) return null;
+        var fault = random.Next(2) == 0 ? new Fault("Z91", "blown") : new Fault("Z91", "resists", 2 * Math.Pow(500, random.NextDouble()), Dimension.Ohm);
+        return new HiddenMachine($"{fault} in {wire.Id}, and an added lamp", new Machine(changed), [fault], f => f.OffSheet > 0.5 || f.Suspects[0].Unit == wire.Id) { ToTheProof = true };
     }
 
     private static HiddenMachine? Intermittent(FaultSpace space, Random random)
     {
         var s = Any(space, random, x => x.Template.Words == "open" && (space.Circuit.FindWire(x.Template.Target) is not null || x.Template.Target.Contains(':', StringComparison.Ordinal)));
         var target = space.Suspects[s].Template;
-        return new HiddenMachine($"{target.Target} comes and goes", space.Machine, [target], f => f.Suspects[0].Faults[0].Target == target.Target) { ComesAndGoes = true };
+        return new HiddenMachine($"{target.Target} comes and goes", space.Machine, [target], f => f.Suspects[0].Faults[0].Target == target.Target) { ComesAndGoes = true, ToTheProof = true };
     }
 }

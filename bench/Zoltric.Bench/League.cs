@@ -11,7 +11,7 @@ namespace Zoltric.Bench;
 /// Every single fault of the sheets, or every nth, followed to the end by each strategy; then the hard families. Same costs, start and stop
 /// for all.
 /// </summary>
-/// <remarks><c>league [Strategy…] [slips=0.03] [every=3] [family=two|aged|off|intermittent] sheets…</c></remarks>
+/// <remarks><c>league [Strategy…] [slips=0.03] [every=3] [family=two|blown|aged|off|intermittent] sheets…</c></remarks>
 internal static class League
 {
     public static void Run(string[] arguments)
@@ -25,11 +25,12 @@ internal static class League
         var all = strategies.ToDictionary(s => s, _ => new List<FollowedJob>());
         foreach (var file in arguments.Where(File.Exists))
         {
-            var space = new FaultSpace(new Machine(SheetReader.Read(File.ReadAllText(file)).Value!));
+            var text = File.ReadAllText(file);
+            var space = new FaultSpace(new Machine(SheetReader.Read(text).Value!));
             foreach (var strategy in strategies)
             {
                 var watch = Stopwatch.StartNew();
-                var done = (family is null ? Singles(space, strategy, slips, every) : HardFamilies.Run(space, family, strategy, slips, 60 / every)).ToList();
+                var done = (family is null ? Singles(space, strategy, slips, every) : HardFamilies.Run(space, text, family, strategy, slips, 60 / every)).ToList();
                 all[strategy].AddRange(done);
                 foreach (var j in done.Where(j => !(j.Solved && j.Right)))
                     Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")}{(j.Right ? " (leader right)" : "")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");
@@ -65,6 +66,6 @@ internal static class League
         var (n, p, z) = ((double)done.Count, wrong / (double)done.Count, 1.96);
         var upper = (p + z * z / (2 * n) + z * Math.Sqrt(p * (1 - p) / n + z * z / (4 * n * n))) / (1 + z * z / n);
         return string.Create(CultureInfo.InvariantCulture,
-            $"{done.Count} with a symptom, {done.Count(j => j.Solved && j.Right)} right ({100.0 * done.Count(j => j.Solved && j.Right) / done.Count:0.0} %), {wrong} sure of a wrong one (at most {100 * upper:0.0} %), {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}");
+            $"{done.Count} with a symptom, {done.Count(j => j.Solved && j.Right)} right ({100.0 * done.Count(j => j.Solved && j.Right) / done.Count:0.0} %), {wrong} sure of a wrong one (at most {100 * upper:0.0} %), {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}, {done.Count(j => j.OffSheet > 0.5)} taken for not as drawn");
     }
 }

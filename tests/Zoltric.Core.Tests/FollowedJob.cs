@@ -14,8 +14,11 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
     /// <summary>How often it is met, as the diagnosis takes it to be; for calibration.</summary>
     public double Odds { get; init; } = 1;
 
-    /// <summary>True for a joint that is open every other time, and four times of five while its place is moved.</summary>
+    /// <summary>True for a joint that stays as it is five times of six, and is open four times of five while its place is moved.</summary>
     public bool ComesAndGoes { get; init; }
+
+    /// <summary>True when the job ends with the proof done, and not before it.</summary>
+    public bool ToTheProof { get; init; }
 
     /// <summary>The machine with one fault of the space, at any value of its range and not only those the diagnosis keeps on its grid.</summary>
     public static HiddenMachine Single(FaultSpace space, int suspect, Random random)
@@ -57,10 +60,21 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         var spread = MachineSpread.Draw(hidden.Machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
         var leads = 0.1 + 0.2 * random.NextDouble();
 
+        var open = true;
+
+        // A wire's own lug that is elsewhere on the machine as it is: the tip goes to the terminal that the sheet names.
+        ProbePoint Lug(ProbePoint p) => p.WireId is { } id && hidden.Machine.Circuit.FindWire(id) is var w && (w is null || (p.WireStart ? w.From : w.To) != p.Terminal) ? new ProbePoint(p.Terminal) : p;
+        Test AsIs(Test t) => hidden.Machine == space.Machine ? t : t.Probe switch
+        {
+            Probe.Drop d => t with { Probe = new Probe.Drop(d.X with { P = Lug(d.X.P), Q = Lug(d.X.Q) }) },
+            Probe.Ohms o => t with { Probe = new Probe.Ohms(o.X with { P = Lug(o.X.P), Q = Lug(o.X.Q) }) },
+            _ => t,
+        };
+
         ReadingResult Measure(Test test)
         {
-            var open = !hidden.ComesAndGoes || random.NextDouble() < (test.Setup.Moved.Count > 0 ? 0.8 : 0.5);
-            var shown = Meter.Read(hidden.Machine, test, open ? hidden.Faults : [], spread);
+            if (hidden.ComesAndGoes) open = test.Setup.Moved.Count > 0 ? random.NextDouble() < 0.8 : random.NextDouble() < 1 / 6.0 ? !open : open;
+            var shown = Meter.Read(hidden.Machine, AsIs(test), open ? hidden.Faults : [], spread);
             if (shown.Refused) throw new InvalidOperationException($"refused: {test}: {shown.Text}");
             if (shown.Value is not { } v) return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
             if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt) v = random.NextDouble() * 1.1 * circuit.NominalVolts;
@@ -88,17 +102,20 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         if (complaint is null) return null;
         var readings = new List<Reading> { complaint };
         var (costs, counted) = (0.0, 0);
+        string? proved = null;
         var along = new List<(double, bool)>();
         var options = new DiagnosisOptions { Strategy = strategy, Alternatives = 0, Verdicts = false };
         while (true)
         {
             var findings = Diagnostician.Diagnose(space, readings, options);
             along.Add((findings.Suspects[0].Share, hidden.Right(findings)));
-            if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
+            var found = findings.Solved && (!hidden.ToTheProof || proved == findings.Suspects[0].Site || findings.Next.Count == 0);
+            if (found || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
             {
                 var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
                 return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), counted, costs, findings.Suspects[0], findings.OffSheet, log, along) { Odds = hidden.Odds };
             }
+            if (findings.Next[0].Kind == AdviceKind.Proof) proved = findings.Suspects[0].Site;
             costs += findings.Next[0].Minutes;
             // Proving dead belongs to the step it makes safe.
             if (findings.Next[0].Kind != AdviceKind.ProveDead) counted++;

@@ -308,6 +308,12 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet,
                 share += Fine[i];
             }
             if (share < LeastShare) continue;
+            if (Space.OpenTwin(s) is { } open)
+            {
+                all.Add(At(s, 0, share / 2));
+                all.Add(At(open, 0, share / 2) with { StandsFor = s });
+                continue;
+            }
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();
             if (carrying.Count <= FewPoints && Space.Curved(s)) { all.AddRange(Narrow(s, share)); continue; }
             // Of many that each hold little, few points do.
@@ -331,6 +337,11 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet,
 /// <summary>A grid point of a suspect with the weight it stands for.</summary>
 internal readonly record struct Representative(int Suspect, int Point, double Weight)
 {
+    /// <summary>The suspect it counts for, where that is another: a joint that comes and goes is open now and then.</summary>
+    public int? StandsFor { get; init; }
+
+    public int Counts => StandsFor ?? Suspect;
+
     /// <summary>How far off the supply is, as this suspect has the readings, relative.</summary>
     public double Supply { get; init; }
 

@@ -31,14 +31,14 @@ internal sealed class Board
     /// <summary>Share of all suspicion that the board holds.</summary>
     public double Coverage { get; }
 
-    public Board(FaultSpace space, Gain gain, TestCosts costs, IEnumerable<(Test Test, double Bits, double Minutes)> ranked, IReadOnlyList<Lane> lanes, int mostSites = MostSites)
+    public Board(FaultSpace space, Gain gain, TestCosts costs, IEnumerable<(Test Test, double Bits, double Minutes)> ranked, IReadOnlyList<Lane> lanes, int mostSites = MostSites, int mostTests = MostTests)
     {
-        var points = gain.Points.Select((p, i) => (Point: p, Index: i)).GroupBy(x => space.Sites[x.Point.Suspect])
+        var points = gain.Points.Select((p, i) => (Point: p, Index: i)).GroupBy(x => space.Sites[x.Point.Counts])
             .Select(g => (Index: g.MaxBy(x => x.Point.Weight).Index, Weight: g.Sum(x => x.Point.Weight))).OrderByDescending(x => x.Weight).ThenBy(x => x.Index).Take(mostSites).ToList();
         Coverage = points.Sum(p => p.Weight);
         _weight = [.. points.Select(p => p.Weight / Math.Max(Coverage, 1e-12))];
         var all = ranked.ToList();
-        var tests = all.OrderByDescending(t => t.Bits / t.Minutes).Take(MostTests * 2 / 3).Concat(all.OrderByDescending(t => t.Bits).Take(MostTests / 3)).Select(t => t.Test).Distinct().ToList();
+        var tests = all.OrderByDescending(t => t.Bits / t.Minutes).Take(mostTests * 2 / 3).Concat(all.OrderByDescending(t => t.Bits).Take(mostTests / 3)).Select(t => t.Test).Distinct().ToList();
         Tests = tests;
         var places = new Dictionary<string, int>();
         var reach = new List<double>();
@@ -83,6 +83,26 @@ internal sealed class Board
     /// <summary>Minutes on average until one site holds enough, working by a school; the first test may be given.</summary>
     public double Minutes(Strategy strategy, int first = -1) =>
         Play([.. Enumerable.Range(0, Sites)], new bool[_reach.Length], 0, strategy, first, 0);
+
+    /// <summary>Minutes on average when every step is chosen by playing the likeliest tests to the end, as the advice does.</summary>
+    public double MinutesLookingAhead() => LookingAhead([.. Enumerable.Range(0, Sites)], new bool[_reach.Length], 0, 0);
+
+    private double LookingAhead(List<int> left, bool[] open, int setup, int depth)
+    {
+        var total = left.Sum(h => _weight[h]);
+        if (left.Count <= 1 || left.Max(h => _weight[h]) >= Diagnostician.Enough * total) return 0;
+        var (best, least) = (-1, double.PositiveInfinity);
+        if (depth < MostSteps)
+            for (var t = 0; t < Tests.Count; t++)
+                if (left.Exists(h => _answer[t][h] != _answer[t][left[0]]) && Play(left, open, setup, Strategy.BestValue, t, depth) is var m && m < least) (best, least) = (t, m);
+        if (best < 0) return Undecided * Math.Log2(left.Count);
+        var minutes = Cost(best, open, setup);
+        var after = (bool[])open.Clone();
+        foreach (var p in _places[best]) after[p] = true;
+        foreach (var answer in left.GroupBy(h => _answer[best][h]))
+            minutes += answer.Sum(h => _weight[h]) / total * LookingAhead([.. answer], after, _setup[best], depth + 1);
+        return minutes;
+    }
 
     private const int MostSteps = 14;
 

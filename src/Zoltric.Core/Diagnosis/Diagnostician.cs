@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
 
@@ -60,6 +61,16 @@ public static class Diagnostician
         };
     }
 
+    /// <summary>The job reduced to its likeliest sites and tests, after these readings.</summary>
+    internal static Board BoardOf(FaultSpace space, IReadOnlyList<Reading> readings, int mostSites, int mostTests)
+    {
+        var belief = Belief.Of(space, MeterClass.Service, readings);
+        var (gain, costs) = (new Gain(space, belief.Weigh()), new TestCosts(space.Circuit, readings));
+        var tests = new Candidates(space, readings, Limits.None).All(belief.Weigh()).ToList();
+        foreach (var setup in tests.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
+        return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
+    }
+
     /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
     public static MachineFunction? FunctionOf(Circuit circuit, IReadOnlyList<Reading> readings)
     {
@@ -86,7 +97,9 @@ public static class Diagnostician
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => w.Space.Sites[s] == site).Sum(w.Of);
             if (share < least) (least, without) = (share, w);
         }
-        return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
+        // What comes and goes shows itself in few readings; many must have gone one way and the other.
+        var enough = groups[0].Faults[0].Words == "intermittent" ? belief.Evidence.Count >= 5 ? 0 : 1 : EnoughWithoutOne;
+        return belief.Evidence.Count >= 2 && least >= enough ? (true, null) : (false, without);
     }
 
     private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
@@ -182,7 +195,7 @@ public static class Diagnostician
         Judge judge, Gain gain, TestCosts costs, Candidates candidates)
     {
         var circuit = space.Circuit;
-        var leader = weights.Representatives.Where(p => space.Sites[p.Suspect] == groups[0].Site).MaxBy(p => p.Weight);
+        var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
         var best = candidates.All(weights)

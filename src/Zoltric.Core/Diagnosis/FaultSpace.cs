@@ -143,7 +143,7 @@ public sealed class FaultSpace
 
     internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
 
-    private double[]?[] _values = [];
+    private readonly double[]?[] _values;
 
     /// <summary>Values at all fine points of a suspect, kept.</summary>
     internal double[] Values(int suspect)

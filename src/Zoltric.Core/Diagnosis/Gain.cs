@@ -27,7 +27,7 @@ internal sealed class Gain
     {
         _space = space;
         var number = new Dictionary<string, int>();
-        var sites = weights.Representatives.Select(p => number.TryGetValue(space.Sites[p.Suspect], out var n) ? n : number[space.Sites[p.Suspect]] = number.Count).ToArray();
+        var sites = weights.Representatives.Select(p => number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count).ToArray();
         // Site by site, so that what one site may show is gathered in one go.
         _points = weights.Representatives.ToArray();
         Array.Sort(sites, _points);

@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Faults;
 
 namespace Zoltric.Core.Diagnosis;

@@ -45,8 +45,8 @@ public static class Outcomes
                 if (values[i] is not { } p) continue;
                 var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
                 var weight = gain.Points[i].Weight * belief.Likelihood.Of(result, p with { Spread = p.Spread + RoundSpread * Math.Abs(p.Mean) }, dimension, slip, ref unknowns);
-                var site = belief.Space.Sites[gain.Points[i].Suspect];
-                units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Suspect);
+                var site = belief.Space.Sites[gain.Points[i].Counts];
+                units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Counts);
                 sum += weight;
             }
             var off = weights.OffSheet * belief.Likelihood.OffSheet(result, dimension);

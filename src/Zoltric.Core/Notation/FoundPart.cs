@@ -1,5 +1,4 @@
 using System.Text.RegularExpressions;
-using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Notation;
 
