@@ -23,7 +23,7 @@ internal static class AgainstOptimum
             foreach (var job in jobs.OfType<FollowedJob>())
                 for (var k = 2; k < job.Log.Count - 1; k += 2)
                 {
-                    var board = Diagnostician.BoardOf(space, [.. job.Log.Take(k).Select(l => ReadingReader.Read(space.Circuit, l).Value!)], MostSites, MostTests);
+                    var board = Diagnostician.BoardOf(space, [.. job.Log.Take(k).Select(l => ReadingReader.Read(space.Circuit, l).Value ?? throw new FormatException(l))], MostSites, MostTests);
                     if (board.Coverage < 0.9 || board.Sites < 3 || board.Places > MostPlaces) continue;
                     var best = Optimum.Of(board).Minutes();
                     if (best <= 0) continue;

@@ -199,4 +199,44 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Click(b.Find("button.go"));
         b.Until(() => b.Has("#order"), "no trace for the new machine");
     }
+
+    /// <summary>
+    /// A fuse that the sheet does not have is found on the job: the readings that fit nothing raise the question, the part is put into its wire, every
+    /// reading stays, and the job goes on with the new sheet.
+    /// </summary>
+    [Fact]
+    public void A_part_that_is_not_on_the_sheet_is_put_on_it_and_the_readings_stay()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
+        b.Until(() => b.Has("#order"), "no order");
+        string[] lines = ["key=START : V X3:4a = 12.3V", "key=START : V S2.1 = 4V", "key=START : V S2.2 = 11V", "key=START : V K1.86 = 2V", "key=START : V S4.1 = 7V"];
+        foreach (var (line, n) in lines.Select((l, n) => (l, n)))
+        {
+            b.Find("#text").SendKeys(line + Keys.Enter);
+            b.Until(() => b.All(".log li").Count == n + 2, $"{line} was not kept");
+        }
+        b.Until(() => b.Has(".found-part[open]"), "readings that fit nothing raised no question");
+        b.Find(".found-part").Text.ShouldContain("no drawn part");
+        b.Driver.ExecuteScript("document.querySelector('.found-part').scrollIntoView({block: 'center'})");
+        b.Shot("not-as-drawn");
+        var field = b.Find(".found-part textarea");
+        field.Clear();
+        field.SendKeys("part S2 fuse 10A");
+        b.Driver.ExecuteScript("document.querySelector('.found-part').open = true; document.querySelector('.found-part select').value = 'w22'");
+        b.Driver.ExecuteScript("document.querySelector('.found-part form').requestSubmit()");
+        b.Until(() => b.Has(".found-part .problem"), "a part with a tag that is taken was put on the sheet");
+        field = b.Find(".found-part textarea");
+        field.GetAttribute("value").ShouldBe("part S2 fuse 10A", "what was typed was lost");
+        field.Clear();
+        field.SendKeys("part F91 fuse 10A \"fuse under the cover\" at \"gearbox, under the cover\" reach 3min");
+        b.Driver.ExecuteScript("document.querySelector('.found-part select').value = 'w22'; document.querySelector('.found-part form').requestSubmit()");
+        b.Until(() => b.Driver.PageSource.Contains("F91", StringComparison.Ordinal) && !b.Has(".found-part .problem"), "the part is not on the sheet");
+        b.All(".log li").Count.ShouldBe(lines.Length + 1, "a reading was lost");
+        b.Find("#text").SendKeys("key=START : drop F91 = 5.2V" + Keys.Enter);
+        b.Until(() => b.All(".log li").Count == lines.Length + 2, "the found part cannot be measured");
+        b.Shot("part-found");
+    }
 }

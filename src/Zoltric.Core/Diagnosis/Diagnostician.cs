@@ -57,7 +57,7 @@ public static class Diagnostician
         {
             Belief = belief,
             Forecast = forecast,
-            OffStretch = weights.OffSheet >= OffSheetSaid ? StretchFinder.Unexplained(lanes, verdicts) : null,
+            OffStretch = weights.OffSheet >= OffSheetSaid ? StretchFinder.Unexplained(circuit, lanes, verdicts) : null,
         };
     }
 

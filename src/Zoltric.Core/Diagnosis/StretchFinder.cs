@@ -34,27 +34,37 @@ internal static class StretchFinder
         return best;
     }
 
+    /// <summary>Volts that rise along the way by more than this share of nominal come from somewhere that is not drawn.</summary>
+    private const double Rises = 0.15;
+
     /// <summary>
-    /// The run between the last station that read as it should and the next that did not, on the lane with the shortest such run: what no single
-    /// drawn part explains is looked for there.
+    /// Where to look for what is not drawn: between two stations, one after the other, where the volts rise along the way of the current, which no
+    /// drawn part of a string does; else between the last station that read as it should and the next that did not. The shortest such run.
     /// </summary>
-    public static Stretch? Unexplained(IReadOnlyList<Lane> lanes, IReadOnlyList<Verdict> verdicts)
+    public static Stretch? Unexplained(Circuit circuit, IReadOnlyList<Lane> lanes, IReadOnlyList<Verdict> verdicts)
     {
-        Stretch? best = null;
+        var read = verdicts.Where(v => v.Reading is { Doubtful: false, Result: ReadingResult.Number, Test: { Probe: Probe.Volts, Setup.Interventions.Count: 0 } }).ToList();
+        Stretch? rise = null, drop = null;
         foreach (var lane in lanes)
         {
-            var good = -1;
+            var last = (At: -1, Volts: 0.0, Ok: false);
             for (var i = 0; i < lane.Stations.Count; i++)
             {
-                var here = verdicts.LastOrDefault(v => v.Reading.Test.Probe is Probe.Volts p && p.P == lane.Stations[i].Terminal && v.Reading.Test.Setup.Interventions.Count == 0);
-                if (here is null || here.Judgement == Judgement.Unsure) continue;
-                if (here.Judgement == Judgement.Ok) { good = i; continue; }
-                if (good >= 0 && (best is null || i - good < best.To - best.From))
-                    best = new Stretch(lane, good, i, [.. Enumerable.Range(good + 1, i - good).Select(k => lane.Stations[k].Via).Where(v => v is { IsMetal: false }).Select(v => v!.WireId ?? v.Tag!).Distinct()]);
-                good = -1;
+                if (read.LastOrDefault(v => ((Probe.Volts)v.Reading.Test.Probe).P == lane.Stations[i].Terminal) is not { Reading.Result: ReadingResult.Number n } here) continue;
+                if (last.At >= 0)
+                {
+                    if (n.Value > last.Volts + Rises * circuit.NominalVolts) rise = Shorter(rise, Between(lane, last.At, i));
+                    else if (last.Ok && here.Judgement != Judgement.Ok) drop = Shorter(drop, Between(lane, last.At, i));
+                }
+                last = (i, n.Value, here.Judgement == Judgement.Ok);
             }
         }
-        return best;
+        return rise ?? drop;
+
+        static Stretch Shorter(Stretch? known, Stretch other) => known is null || other.To - other.From < known.To - known.From ? other : known;
+
+        static Stretch Between(Lane lane, int from, int to) => new(lane, from, to,
+            [.. Enumerable.Range(from + 1, to - from).Select(k => lane.Stations[k].Via).Where(v => v is { IsMetal: false }).Select(v => v!.WireId ?? v.Tag!).Distinct()]);
     }
 
     private static int StepOf(Circuit circuit, Lane lane, FaultGroup g)

@@ -22,8 +22,13 @@ public static class ReadingReader
     private static TokenListParser<Token, Item> Verb(string word, int operands, string what) =>
         Grammar.Keyword(word).Then(v => Grammar.AnyWord.Named(what).Repeat(operands).Select(o => (Item)new Item.Word(v, o)));
 
+    // A control may be called lift or off: what is followed by = is a control.
+    private static readonly TokenListParser<Token, Item> Assignment =
+        (from control in Grammar.AnyWord from eq in Grammar.Symbol(Token.Equal) select control).Try()
+            .Then(control => Grammar.AnyWord.Named("a position").Select(position => (Item)new Item.Move(control, position)));
+
     private static readonly TokenListParser<Token, Item> SetupItem =
-        Verb("off", 1, "a source").Or(Verb("unplug", 1, "a part")).Or(Verb("pull", 1, "a fuse or relay")).Or(Verb("jumper", 2, "a terminal"))
+        Assignment.Or(Verb("off", 1, "a source")).Or(Verb("unplug", 1, "a part")).Or(Verb("pull", 1, "a fuse or relay")).Or(Verb("jumper", 2, "a terminal"))
             .Or(Verb("feed", 1, "a terminal")).Or(Verb("lift", 1, "a terminal")).Or(Verb("swap", 2, "a part")).Or(Verb("press", 1, "a control"))
             .Or(Verb("release", 1, "a control")).Or(Verb("after", 1, "a time"))
             .Or(Grammar.Keyword("move").Then(v => Grammar.Quoted.Named("a place in quotes").Select(q => (Item)new Item.Word(v, new[] { q }))))

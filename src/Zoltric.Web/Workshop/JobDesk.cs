@@ -30,7 +30,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     {
         get
         {
-            if (Findings.Solved || Next is not { Gain: > 0 } next) return null;
+            if (Findings.Solved || Findings.NotAsDrawn || Next is not { Gain: > 0 } next) return null;
             if (Findings.Forecast is { } f) return (Math.Max(1, Math.Floor(f[Options.Strategy] * 0.7)), Math.Max(2, Math.Ceiling(f[Options.Strategy] * 1.4)));
             var bits = Findings.Suspects.Where(g => g.Share > 0).Sum(g => -g.Share * Math.Log2(g.Share));
             var minutes = Math.Max(1, bits / next.Gain * next.Minutes);

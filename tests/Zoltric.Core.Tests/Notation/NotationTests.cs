@@ -121,4 +121,19 @@ public class NotationTests
         DemoSheets.Fault(c, words).ToString().ShouldBe(words);
         new Core.Solving.Machine(c).Check([DemoSheets.Fault(c, words)]);
     }
+
+    /// <summary>A control may bear the name of a setup word; what is written is read again, whatever it is called.</summary>
+    [Theory]
+    [InlineData("lift")]
+    [InlineData("off")]
+    [InlineData("pull")]
+    [InlineData("feed")]
+    [InlineData("press")]
+    [InlineData("move")]
+    public void A_control_named_like_a_setup_word_is_moved_like_any_other(string name)
+    {
+        var c = DemoSheets.Read($"sheet \"named\"\nnominal 12V dc\ncontrol {name}: DOWN*, UP\npart G1 battery 12V\npart S1 switch\n  closed 1-2 when {name}=UP\npart H1 lamp 12V 5W\npath G1.+ - S1 - H1 - G1.-\nfunction \"lights\": H1 when {name}=UP\n");
+        foreach (var line in new[] { $"{name}=UP : sees \"lights\" = works", $"off G1, {name}=UP : ohm S1 = 0.1ohm", $"lift H1.1, {name}=UP : V S1.2 = 12V" })
+            DemoSheets.Line(c, line).ToString().ShouldBe(line);
+    }
 }
