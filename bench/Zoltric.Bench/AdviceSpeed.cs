@@ -38,4 +38,38 @@ internal static class AdviceSpeed
             }
         }
     }
+
+    /// <summary>
+    /// Next test on looms of many parts: the first after a complaint (cold), one more reading in the same setup (warm), and the same two on a machine that solves
+    /// every fault afresh.
+    /// </summary>
+    public static void Large(int[] sizes)
+    {
+        foreach (var size in sizes.Length == 0 ? [300, 1200] : sizes)
+        {
+            var text = LargeCircuits.Sheet(size);
+            var last = (size - 3 + 8) / 9;
+            text += $"function \"lamp lights\": H{last} when a=ON\nfunction \"first lamp lights\": H1 when a=ON\nfunction \"valve opens\": Y{last} when a=ON\n";
+            var circuit = SheetReader.Read(text).Value!;
+            List<Core.Circuits.Reading> Lines(params string[] lines) => [.. lines.Select(l => ReadingReader.Read(circuit, l).Value!)];
+            var one = Lines("a=ON : sees \"lamp lights\" = dead");
+            var two = Lines("a=ON : sees \"lamp lights\" = dead", "a=ON : sees \"first lamp lights\" = works");
+            var three = Lines("a=ON : sees \"lamp lights\" = dead", "a=ON : sees \"first lamp lights\" = works", $"a=ON : V F{last}.2 = 24V");
+            foreach (var afresh in size <= 300 ? new[] { false, false, true } : [false])
+            {
+                var watch = Stopwatch.StartNew();
+                var space = new FaultSpace(new Machine(circuit) { FactorsEachTime = afresh });
+                double Next() { var ms = watch.Elapsed.TotalMilliseconds; watch.Restart(); return ms; }
+                var made = Next();
+                Diagnostician.Diagnose(space, one);
+                var cold = Next();
+                Diagnostician.Diagnose(space, two);
+                var warm = Next();
+                var f = Diagnostician.Diagnose(space, three);
+                var warmer = Next();
+                Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                    $"{circuit.Parts.Count} parts, {space.Suspects.Count} suspects{(afresh ? ", every fault afresh" : "")}: space {made:0} ms, cold {cold:0} ms, next reading {warm:0} ms, next {warmer:0} ms; order {f.Next[0].Test}"));
+            }
+        }
+    }
 }

@@ -64,6 +64,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var test in Direct(weights)) yield return test;
         if (ForbiddenTests.IsDangerous(_circuit)) foreach (var test in DeadRoads()) yield return test;
         foreach (var test in Moved(weights)) yield return test;
+        foreach (var test in LeftOff(weights)) yield return test;
     }
 
     /// <summary>Wired points that a tip can touch; the reference itself tells nothing.</summary>
@@ -93,6 +94,24 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var fault in joined)
             foreach (var test in fault.Words == "shorts" ? ToNeighbour(fault, off) : ToRail(fault.Target, off, fault.Words == "grounded" ? _circuit.ReferencePoint : Solving.FaultEffects.SupplyPositive(_circuit)))
                 yield return test;
+    }
+
+    /// <summary>
+    /// A load that draws too much is told from its neighbours by leaving it off: with its plug out, the fuse holds and the volts stand at its feed. Ohms do not tell
+    /// a cold filament from a short.
+    /// </summary>
+    private IEnumerable<Test> LeftOff(Weights weights)
+    {
+        if (ForbiddenTests.IsDangerous(_circuit)) yield break;
+        var loads = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words is "shorted" or "grounded" && weights.Of(s) >= LeastShare)
+            .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target)).OfType<Part>().Where(p => p.Model.Load is not null && p.Kind.Unplugs && !p.Kind.IsSource).Distinct();
+        foreach (var load in loads)
+        {
+            var at = new Terminal(load.Tag, load.Model.Links[load.Model.Load!.Link].A);
+            if (!load.Model.Terminals.Contains(at.Name)) continue;
+            foreach (var setup in Setups.Where(s => !s.IsRest && s.Interventions.Count == 0))
+                yield return new Test(setup with { Interventions = [new Intervention.Unplug(load.Tag)] }, new Probe.Volts(at, _islands.CommonOf(at), _circuit.VoltsFunction));
+        }
     }
 
     /// <summary>Ohms from pin to pin, with the plug in and with it off.</summary>

@@ -15,6 +15,9 @@ public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (doub
     /// <summary>The other joints of an aged string, each with the ohms of the first.</summary>
     public IReadOnlyList<Fault> Together { get; init; } = [];
 
+    /// <summary>Tag of the load or coil that an aged string starves.</summary>
+    public string? Towards { get; init; }
+
     /// <summary>Each member as fault words, several at once joined by <c> + </c>.</summary>
     public IEnumerable<string> Words => Faults.Select(f => string.Join(" + ", Together.Select(t => t with { Value = f.Value }).Prepend(f).Concat(Also)));
 }
@@ -65,6 +68,7 @@ internal static class Groups
         {
             Also = first.AlsoUnit is null ? second : [first.Also!],
             Together = first.Together,
+            Towards = first.String,
         };
     }
 

@@ -34,6 +34,11 @@ public static class Words
         return string.Create(CultureInfo.InvariantCulture, $"{low.ToString(format, CultureInfo.InvariantCulture)}–{high.ToString(format, CultureInfo.InvariantCulture)} {Units.Sign(d)}");
     }
 
+    /// <summary>A finding as it is kept and printed.</summary>
+    public static string Finding(FaultGroup g) => g.Together.Count > 0
+        ? $"{g.Unit}: all {g.Together.Count + 1} aged{(g.Ohms is { } o ? $", about {Shown.Format(o.Best, Dimension.Ohm)} each" : "")}"
+        : string.Join(" or ", g.Words);
+
     public static string Group(Circuit circuit, FaultGroup g)
     {
         var fault = g.Faults[0];

@@ -21,6 +21,10 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
     public JobView View { get; private set; } = null!;
     public FindingRow? Finding { get; private set; }
     public IReadOnlyList<FaultGroup> Choices { get; private set; } = [];
+    /// <summary>For an aged string: ways to mend it, each run on the circuit.</summary>
+    public IReadOnlyList<RepairOption> Options =>
+        Choices.Count > 0 && Choices[0].Share >= 0.5 && View.Findings.Function is { } function ? StringRepair.Options(View.Sheet.Machine, function, Choices[0]) : [];
+
     public IReadOnlyList<VerificationItem> Items { get; private set; } = [];
     public IReadOnlyList<VerificationRow> Done { get; private set; } = [];
     public string? Problem { get; private set; }
@@ -30,7 +34,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (!await Fill()) return NotFound();
         (Fault, Proof, Cause, Repair, Parts) = Finding is { } f
             ? (f.Fault, f.Proof, f.Cause, f.Repair, f.Parts)
-            : (Choices.Count > 0 && View.Findings.Solved ? string.Join(" or ", Choices[0].Words) : null, View.Findings.Verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High)?.Reading.ToString(), null, null, null);
+            : (Choices.Count > 0 && View.Findings.Solved ? Words.Finding(Choices[0]) : null, View.Findings.Verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High)?.Reading.ToString(), null, null, null);
         return Page();
     }
 
@@ -42,7 +46,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (string.IsNullOrWhiteSpace(Repair)) ModelState.AddModelError("", "Say what was done.");
         if (string.IsNullOrWhiteSpace(Cause)) ModelState.AddModelError("", "Say why it failed, or write “not found”.");
         if (!ModelState.IsValid) { Edit = true; return Page(); }
-        var share = Choices.FirstOrDefault(g => string.Join(" or ", g.Words) == Fault)?.Share ?? View.Findings.OffSheet;
+        var share = Choices.FirstOrDefault(g => Words.Finding(g) == Fault)?.Share ?? View.Findings.OffSheet;
         await findings.Keep(Id, Fault!, share, Proof ?? "", Cause!.Trim(), Repair!.Trim(), Parts?.Trim() ?? "", Author.Of(HttpContext));
         return RedirectToPage(new { Id });
     }
