@@ -88,6 +88,12 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId", new { jobId, strategy });
     }
 
+    public async Task SetMeter(long jobId, string meter)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE job SET meter = @meter WHERE id = @jobId", new { jobId, meter });
+    }
+
     /// <summary>Goes on with the machine's newest sheet; the readings stay.</summary>
     public async Task UseNewestSheet(long jobId)
     {

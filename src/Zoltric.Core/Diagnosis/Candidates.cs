@@ -205,8 +205,10 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             var text = part.Model.Through == (link.A, link.B) ? tag : $"{p} {q}";
             var x = new Across(text, new ProbePoint(p), new ProbePoint(q));
             foreach (var setup in Setups.Where(s => !s.IsRest)) yield return new Test(setup, new Probe.Drop(x));
-            // A coil's contact needs its coil fed, so ohms tell nothing of it on a dead machine.
-            if (link is Link.Contact { Rule: ClosedRule.ByCoil } || !part.Kind.Unplugs) continue;
+            if (!part.Kind.Unplugs) continue;
+            // A coil's contact needs its coil fed: on a dead machine ohms tell only whether it has welded.
+            if (link is Link.Contact { Rule: ClosedRule.ByCoil { PulledIn: true } }) yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+            if (link is Link.Contact { Rule: ClosedRule.ByCoil }) continue;
             Intervention apart = part.Model.Links is [Link.Fuse] ? new Intervention.Pull(tag) : new Intervention.Unplug(tag);
             var moves = link is Link.Contact ? Setups.Select(s => s.Steps).Append([]) : [[]];
             foreach (var steps in moves) yield return new Test(new Setup([.. off, apart], steps), new Probe.Ohms(x));

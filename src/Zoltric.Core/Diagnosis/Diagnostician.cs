@@ -121,7 +121,7 @@ public static class Diagnostician
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var telling = ranked.Where(r => r.Bits >= LeastBits).ToList();
         if (ForbiddenTests.IsDangerous(circuit)) telling = WithoutNeedlessLive(circuit, telling);
-        var order = Ranking.Order(telling, options.Strategy, lanes).ToList();
+        var order = Ranking.Order(telling, options.Strategy, lanes, costs.Penalty).ToList();
         var board = order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts) ? new Board(space, gain, costs, telling, lanes) : null;
         if (options.Strategy == Strategy.BestValue && board is not null) LookAhead(order, board);
         if (options.Verdicts && board is { Coverage: >= BoardHolds }) forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));

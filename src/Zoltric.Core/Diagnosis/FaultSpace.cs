@@ -361,7 +361,8 @@ public sealed class FaultSpace
             FaultEffect.Series e => "|series " + Series(e.Links),
             FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
             FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
-            FaultEffect.Seized => "|stuck",
+            // A motor that is stuck draws what one with shorted turns draws: it comes out and is turned by hand either way.
+            FaultEffect.Seized e => $"|low {e.Link}",
             FaultEffect.Grounded => "|grounded",
             FaultEffect.Short e => $"|low {e.First},{e.Last}",
             _ => "|other",

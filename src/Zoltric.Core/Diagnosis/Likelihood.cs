@@ -24,6 +24,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
 
+    public MeterClass Meter => meter;
+
     /// <summary>Standard deviation of the meter alone at a value.</summary>
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
 

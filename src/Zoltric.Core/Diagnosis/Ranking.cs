@@ -6,7 +6,7 @@ namespace Zoltric.Core.Diagnosis;
 /// <summary>Puts tests in the order of a school.</summary>
 internal static class Ranking
 {
-    public static IEnumerable<(Test Test, double Bits, double Minutes)> Order(IEnumerable<(Test Test, double Bits, double Minutes)> tests, Strategy strategy, IReadOnlyList<Lane> lanes)
+    public static IEnumerable<(Test Test, double Bits, double Minutes)> Order(IEnumerable<(Test Test, double Bits, double Minutes)> tests, Strategy strategy, IReadOnlyList<Lane> lanes, Func<Test, double> penalty)
     {
         var all = tests.ToList();
         return strategy switch
@@ -14,8 +14,8 @@ internal static class Ranking
             Strategy.Forwards => all.OrderBy(t => Station(t.Test, lanes)).ThenByDescending(t => t.Bits),
             Strategy.Backwards => all.OrderByDescending(t => Station(t.Test, lanes, -1)).ThenByDescending(t => t.Bits),
             Strategy.SplitMiddle => all.OrderByDescending(t => t.Bits),
-            Strategy.CheapestFirst => all.OrderBy(t => t.Minutes).ThenByDescending(t => t.Bits),
-            _ => all.OrderByDescending(t => t.Bits / t.Minutes).ThenBy(t => t.Minutes),
+            Strategy.CheapestFirst => all.OrderBy(t => t.Minutes + penalty(t.Test)).ThenByDescending(t => t.Bits),
+            _ => all.OrderByDescending(t => t.Bits / (t.Minutes + penalty(t.Test))).ThenBy(t => t.Minutes),
         };
     }
 

@@ -34,6 +34,22 @@ internal sealed class TestCosts
         return minutes + setting + (held && test.Probe is not Probe.Sees ? SecondPerson : 0);
     }
 
+    public const double LiveMains = 2, MovingPart = 1, DisturbsEvidence = 0.5, Misleads = 0.5;
+
+    /// <summary>
+    /// Minutes that a test is put back by in the order, though it takes none: risk (live mains, a tip near what moves), evidence disturbed (a joint taken apart that may be
+    /// the fault), readings that mislead (volts with nothing drawing). Estimates; they count in no comparison of minutes.
+    /// </summary>
+    public double Penalty(Test test)
+    {
+        var tips = ForbiddenTests.Tips(test).Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
+        var (live, apart) = (ForbiddenTests.IsLive(_circuit, test), test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift));
+        return (live && ForbiddenTests.IsDangerous(_circuit) ? LiveMains : 0)
+            + (live && test.Setup.Steps.Count > 0 && tips.Exists(p => p.Hazards.Contains("rotating")) ? MovingPart : 0)
+            + (apart ? DisturbsEvidence : 0)
+            + (live && apart && test.Probe is Probe.Volts ? Misleads : 0);
+    }
+
     /// <summary>Minutes to get to what is not open yet: all that proving dead is charged.</summary>
     public double Reach(Test test) => Places(test).Where(p => !_open.Contains(p.Place)).Sum(p => p.Reach);
 

@@ -32,7 +32,7 @@ internal sealed class Judge(Belief belief)
     public Expected Expect(Test test, Weights weights)
     {
         var healthyShown = Meter.Read(_space.Machine, test);
-        var healthy = HealthyBand.Of(healthyShown, MeterClass.Service);
+        var healthy = HealthyBand.Of(healthyShown, belief.Likelihood.Meter);
         var dimension = ReadingReader.AnswerDimension(test.Probe);
         if (healthyShown.Value is not { } h) return new Expected(healthy, null, healthyShown.Text);
         var near = Math.Abs(h) < 0.2 * _nominal;

@@ -81,6 +81,8 @@ internal sealed class NgspiceDeck
         foreach (var w in _c.Wires) Wire(w, fault);
         foreach (var p in _c.Parts) Part(p, fault, positions, wired);
         if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), "0", fault.Value!.Value);
+        if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s) R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
+        if (fault is { Words: "shorts", Toward: { } toward }) R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
         foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0")) R(n, "0", 1e15);
     }
@@ -130,7 +132,7 @@ internal sealed class NgspiceDeck
             if (!Wired(link.A) && !Wired(link.B)) continue;
             var (a, b) = (At(link.A), At(link.B));
             var effect = pins && fault?.Target == $"{p.Tag}:{link.Name}"
-                ? fault.Words == "open" ? new FaultEffect.Open(l) : new FaultEffect.Series(l)
+                ? fault.Words switch { "open" => new FaultEffect.Open(l), "resists" => new FaultEffect.Series(l), _ => null }
                 : fault?.Target == p.Tag ? p.Model.Faults.First(m => m.Words == fault.Words).Effect : null;
             var open = effect is FaultEffect.Open o && o.Links.Contains(l);
             var closed = effect is FaultEffect.Closed k && k.Links.Contains(l);

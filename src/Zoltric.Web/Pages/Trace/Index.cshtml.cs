@@ -47,6 +47,12 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         return await Shown();
     }
 
+    public async Task<IActionResult> OnPostMeterAsync(string meter)
+    {
+        if (Core.Metering.MeterClass.Find(meter) is { } known) await jobs.SetMeter(Id, known.Name);
+        return await Shown();
+    }
+
     public string FoundLines { get; private set; } = "";
     public string FoundWire { get; private set; } = "";
     public Problem? FoundProblem { get; private set; }
