@@ -16,6 +16,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Numbers kept at most, over all runs: some 200 MB.</summary>
     private const int MostNumbers = 25_000_000;
 
+    /// <summary>Numbers that a run holds for each of its nodes, potentials, what is tied to what and the response it was made with; of phasors twice that. And for itself.</summary>
+    private const int ByNode = 3, ByItself = 150;
+
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
     /// straight lines in the fault's ohms; closer where phasors bend.</summary>
     private const int StrideDirect = 4, StrideAlternating = 2;
@@ -45,7 +48,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
     private OperatingPoint Keep(OperatingPoint op)
     {
-        if (Interlocked.Add(ref _kept, op.NodeVolts.Length + 50) <= MostNumbers) return op;
+        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? 2 * ByNode : ByNode) + ByItself) <= MostNumbers) return op;
         _setups.Clear();
         Interlocked.Exchange(ref _kept, 0);
         return op;

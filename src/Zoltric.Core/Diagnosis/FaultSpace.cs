@@ -77,7 +77,7 @@ public sealed class FaultSpace
     internal int[] FineStart { get; }
     internal double Total { get; }
 
-    private const int MostBeliefs = 12;
+    private const int MostBeliefs = 5;
     private readonly Lock _beliefLock = new();
     private readonly LinkedList<(string Key, Belief Belief)> _beliefs = new();
 

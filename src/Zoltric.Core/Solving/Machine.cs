@@ -10,7 +10,7 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 public sealed class Machine
 {
-    private const int MostNetworks = 200;
+    private const int MostNetworks = 64;
 
     private readonly Layout _layout;
     private readonly FaultEffects _effects;

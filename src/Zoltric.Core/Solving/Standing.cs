@@ -11,7 +11,7 @@ namespace Zoltric.Core.Solving;
 internal sealed class Standing
 {
     /// <summary>Numbers kept as responses before they are thrown away, 8 bytes each.</summary>
-    private const int MostNumbers = 500_000;
+    private const int MostNumbers = 250_000;
 
     private readonly Network _network;
     private readonly ConcurrentDictionary<(int A, int B), double[]> _responses = new();

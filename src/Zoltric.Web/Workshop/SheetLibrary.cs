@@ -15,7 +15,7 @@ public sealed class ReadySheet(Circuit circuit)
     public Machine Machine => _machine.Value;
     public FaultSpace Space => _space.Value;
 
-    private const int MostFindings = 12;
+    private const int MostFindings = 4;
     private readonly Lock _gate = new();
     private readonly LinkedList<(string Key, Findings Findings)> _findings = new();
 
@@ -38,7 +38,7 @@ public sealed class ReadySheet(Circuit circuit)
 /// <summary>Keeps the sheets last used. Bounded and disposable: everything in it can be computed again from the text.</summary>
 public sealed class SheetLibrary
 {
-    private const int Most = 12;
+    private const int Most = 6;
     private readonly Lock _gate = new();
     private readonly LinkedList<(string Text, ReadySheet Sheet)> _recent = new();
 
