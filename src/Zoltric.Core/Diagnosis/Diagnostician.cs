@@ -21,7 +21,7 @@ public static class Diagnostician
     private const double LeastBits = 0.02;
 
     /// <summary>From this share on, the stretch is named in which the machine behaves as no drawn part could.</summary>
-    private const double OffSheetSaid = 0.3;
+    public const double OffSheetSaid = 0.3;
 
     /// <summary>Tests that are looked at closely after the first ranking.</summary>
     private const int Shortlist = 40;
@@ -45,9 +45,15 @@ public static class Diagnostician
         var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
+        IReadOnlyList<Advice> next = [];
+        IReadOnlyDictionary<Strategy, double>? forecast = null;
         // A blown fuse is no end while a test is left that could show what blew it.
-        if (solved && CauseLeft(groups) > MostCauseLeft && Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out _).Count > 0) solved = false;
-        var next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out var forecast);
+        if (solved && CauseLeft(groups) > MostCauseLeft)
+        {
+            next = Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out forecast);
+            solved = next.Count == 0;
+        }
+        if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out forecast);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
@@ -64,9 +70,9 @@ public static class Diagnostician
     /// <summary>The job reduced to its likeliest sites and tests, after these readings.</summary>
     internal static Board BoardOf(FaultSpace space, IReadOnlyList<Reading> readings, int mostSites, int mostTests)
     {
-        var belief = Belief.Of(space, MeterClass.Service, readings);
-        var (gain, costs) = (new Gain(space, belief.Weigh()), new TestCosts(space.Circuit, readings));
-        var tests = new Candidates(space, readings, Limits.None).All(belief.Weigh()).ToList();
+        var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
+        var (gain, costs) = (new Gain(space, weights), new TestCosts(space.Circuit, readings));
+        var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
         foreach (var setup in tests.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
         return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
     }

@@ -44,6 +44,9 @@ public sealed class FaultSpace
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);
         _values = new double[Suspects.Count][];
         _runs = new FaultRuns(this, within?._runs);
+        var open = Enumerable.Range(0, known).Where(i => Suspects[i] is { Also: null, Template.Words: "open" }).DistinctBy(i => Suspects[i].Template.Target).ToDictionary(i => Suspects[i].Template.Target);
+        for (var i = known; i < Suspects.Count; i++)
+            if (Suspects[i].Template.Words == "intermittent") _openTwins[i] = open[Suspects[i].Template.Target];
     }
 
     /// <summary>The space of single faults that this one adds to, or null.</summary>
@@ -166,13 +169,9 @@ public sealed class FaultSpace
     internal Predicted PredictHealthy(Test test) => test.Probe is Probe.Lamp or Probe.Amps ? Of(Meter.Read(Machine, test), 0, 0) : Predict(test, Healthy(test.Setup));
 
     /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
-    internal int? OpenTwin(int suspect)
-    {
-        if (Suspects[suspect].Template.Words != "intermittent") return null;
-        for (var s = 0; s < Suspects.Count; s++)
-            if (Suspects[s].Also is null && Suspects[s].Template == Suspects[suspect].Template with { Words = "open" }) return s;
-        return null;
-    }
+    internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
+
+    private readonly Dictionary<int, int> _openTwins = [];
 
     /// <summary>True when the setup moves the suspect's place.</summary>
     internal bool IsMoved(int suspect, Setup setup) =>
