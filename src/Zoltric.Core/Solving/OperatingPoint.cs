@@ -146,6 +146,14 @@ public sealed class OperatingPoint
         throw new ArgumentException($"There is no wire {id}.", nameof(id));
     }
 
+    private Flow FlowOf(int branch) => new(BranchAmps(branch), BranchAcAmps(branch));
+
+    /// <summary>Current through a wire of the sheet, by its place in <see cref="Circuit.Wires"/>, from its first end to its second.</summary>
+    public Flow WireFlow(int wire) => FlowOf(_network.Layout.WireBranches[wire]);
+
+    /// <summary>Current through one link of a part, by index, from its A to its B.</summary>
+    public Flow LinkFlow(int part, int link) => FlowOf(_network.Layout.LinkBranches[part][link]);
+
     /// <summary>Amps through one link of a part, by index.</summary>
     public double LinkAmps(int part, int link) => AllAmps(_network.Layout.LinkBranches[part][link]);
 
@@ -195,7 +203,7 @@ public sealed class OperatingPoint
 
     /// <summary>True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.</summary>
     /// <param name="q">The reference when not given.</param>
-    internal bool Tied(int p, int q = -1)
+    public bool Tied(int p, int q = -1)
     {
         if (_joined is null)
         {

@@ -1,9 +1,9 @@
 namespace Zoltric.Drawing.Symbols;
 
 /// <summary>Contact worked by a push.</summary>
-public sealed class Button : Symbol
+public sealed class Button : ContactSymbol
 {
     public override string Kind => "button";
 
-    public override string Shape => """<line x1="-14" y1="0" x2="-9" y2="0"/><line x1="9" y1="0" x2="14" y2="0"/><line x1="-9" y1="0" x2="8" y2="-7"/><path d="M0 -4 v-7 M-5 -11 h10"/>""";
+    protected override string Sign => """<path d="M0 -4 v-8 M-5 -12 h10"/>""";
 }

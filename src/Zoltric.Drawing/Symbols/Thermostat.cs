@@ -1,9 +1,9 @@
 namespace Zoltric.Drawing.Symbols;
 
 /// <summary>Contact worked by temperature.</summary>
-public sealed class Thermostat : Symbol
+public sealed class Thermostat : ContactSymbol
 {
     public override string Kind => "thermostat";
 
-    public override string Shape => """<line x1="-14" y1="0" x2="-9" y2="0"/><line x1="9" y1="0" x2="14" y2="0"/><line x1="-9" y1="0" x2="8" y2="-7"/><path d="M-2 -4 v-7 h4"/>""";
+    protected override string Sign => """<path d="M-2 -3 v-8 h5 M3 -11 v3"/>""";
 }
