@@ -15,6 +15,9 @@ internal sealed class Bar(DrawnNet net, int channel)
     public int From => Ends.Min(e => e.Column.Order);
     public int To => Ends.Max(e => e.Column.Order);
     public bool IsTrunk { get; init; }
+
+    /// <summary>The part of the same net that this one leads down to within the channel.</summary>
+    public Bar? Over { get; set; }
 }
 
 /// <summary>A vertical stretch: from a port to a bar, or in a lane of its own from bar to bar.</summary>
@@ -96,12 +99,15 @@ internal sealed class Channels
         return lines.Count;
     }
 
-    private static bool MustLieAbove(Bar upper, Bar lower) =>
-        upper.Ends.Exists(u => u.Above && lower.Ends.Exists(l => !l.Above && l.Column == u.Column));
+    private static bool MustLieAbove(Bar upper, Bar lower) => upper.Net == lower.Net
+        ? upper.Over == lower
+        : upper.Ends.Exists(u => u.Above && lower.Ends.Exists(l => !l.Above && l.Column == u.Column));
 
     private void Part(List<Bar> waiting)
     {
-        var bar = waiting.Find(b => b.Ends.Exists(e => e.Above) && b.Ends.Exists(e => !e.Above)) ?? throw new InvalidOperationException("bars in a circle of which none goes both ways");
+        // Every bar waits for another: going back from one to the next ends in the circle, and every bar of it goes both ways.
+        var (bar, met) = (waiting[0], new HashSet<Bar>());
+        while (met.Add(bar)) { var lower = bar; bar = waiting.Find(o => o != lower && MustLieAbove(o, lower))!; }
         var below = new Bar(bar.Net, bar.Channel);
         below.Ends.AddRange(bar.Ends.Where(e => !e.Above));
         bar.Ends.RemoveAll(e => !e.Above);
@@ -110,6 +116,7 @@ internal sealed class Channels
         for (var i = 0; i < Risers.Count; i++) if (Risers[i].Upper == bar && Risers[i].Lower != bar) Risers[i] = Risers[i] with { Upper = below };
         bar.Ends.Add((lane, false));
         below.Ends.Add((lane, true));
+        (below.Over, bar.Over) = (bar.Over, below);
         Risers.Add(new Riser(bar.Net, lane, null, bar, below));
         Bars.Add(below);
         if (!below.Straight) waiting.Add(below);

@@ -32,6 +32,9 @@ public sealed class Ink
     private const double ReturnShare = 0.08;
 
     private readonly OperatingPoint _op;
+
+    /// <summary>Levels that volts can be read against: the reference, then the return of every source and winding, for what is joined to that only.</summary>
+    private readonly List<int> _returns = [-1];
     private readonly Dictionary<(Unit, Port), Flow> _out = [];
     private readonly Dictionary<DrawnNet, int> _node = [];
 
@@ -40,6 +43,9 @@ public sealed class Ink
         ArgumentNullException.ThrowIfNull(page);
         ArgumentNullException.ThrowIfNull(op);
         _op = op;
+        foreach (var part in op.Circuit.Parts)
+            foreach (var name in part.Kind.IsSource ? ["-", "N"] : part.Model.Coupling is null ? Array.Empty<string>() : ["S2", "P2"])
+                if (part.Model.Terminals.Contains(name)) _returns.Add(op.Node(new Terminal(part.Tag, name)));
         var atTerminal = new Dictionary<(DrawnNet, Terminal), Flow>();
         var place = new Dictionary<string, int>();
         for (var i = 0; i < op.Circuit.Wires.Count; i++) place[op.Circuit.Wires[i].Id] = i;
@@ -90,15 +96,26 @@ public sealed class Ink
         return sum.Amps;
     }
 
-    /// <summary>Volts of a net against the reference; effective for alternating ones.</summary>
-    public double Volts(DrawnNet net) =>
-        !_node.TryGetValue(net, out var node) ? 0 : _op.AcVolts(node, -1).Magnitude is > 0 and var ac ? Math.Sqrt(ac * ac + _op.Volts(node) * _op.Volts(node)) : _op.Volts(node);
+    /// <summary>Volts of a net against the reference, or against the return of the source it is joined to; effective for alternating ones.</summary>
+    public double Volts(DrawnNet net)
+    {
+        if (!_node.TryGetValue(net, out var node)) return 0;
+        var level = Level(node) ?? -1;
+        var direct = _op.Volts(node) - _op.Volts(level);
+        return _op.AcVolts(node, level).Magnitude is > 0 and var ac ? Math.Sqrt(ac * ac + direct * direct) : direct;
+    }
+
+    private int? Level(int node)
+    {
+        foreach (var r in _returns) if (_op.Tied(node, r)) return r;
+        return null;
+    }
 
     public InkState State(Piece piece)
     {
         ArgumentNullException.ThrowIfNull(piece);
         if (Math.Abs(Amps(piece)) >= LeastAmps) return InkState.Carrying;
-        if (!_node.TryGetValue(piece.Net, out var node) || !_op.Tied(node)) return InkState.Floating;
+        if (!_node.TryGetValue(piece.Net, out var node) || Level(node) is null) return InkState.Floating;
         return Math.Abs(Volts(piece.Net)) < ReturnShare * _op.Circuit.NominalVolts ? InkState.Return : InkState.Live;
     }
 

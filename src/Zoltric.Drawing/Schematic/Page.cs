@@ -42,6 +42,9 @@ public sealed record Page(Circuit Circuit, double Width, double Height, IReadOnl
 {
     public required IReadOnlyList<DrawnNet> Nets { get; init; }
 
+    /// <summary>Where a splice or stud can be touched.</summary>
+    public IReadOnlyList<(Terminal Terminal, double X, double Y)> Points { get; init; } = [];
+
     /// <summary>Connectors as the line their pins stand on: tag, from, to, y.</summary>
     public IReadOnlyList<(Part Part, double From, double To, double Y)> Bulkheads { get; init; } = [];
 

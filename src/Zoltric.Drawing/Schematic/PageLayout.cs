@@ -52,6 +52,7 @@ public static class PageLayout
         private readonly double[] _above;
         private readonly double _height;
         private readonly List<Text> _texts = [];
+        private readonly List<(Terminal, double, double)> _points = [];
         private readonly List<double> _rowCuts = [];
 
         public Placing(Circuit circuit, Units units, IReadOnlyList<DrawnNet> nets, Rows rows, Columns columns, Channels channels)
@@ -117,6 +118,7 @@ public static class PageLayout
             return new Page(_circuit, width, _height, placed, Hop(pieces), _texts, dots)
             {
                 Nets = _nets,
+                Points = _points,
                 Bulkheads = [.. Bulkheads(placed)],
                 RowCuts = _rowCuts,
                 ColumnCuts = [.. _columns.All.Select(c => c.X)],
@@ -177,6 +179,7 @@ public static class PageLayout
             if (net.Point is { } point && _channels.Bars.Find(b => b.Net == net && b.IsTrunk) is { Ends.Count: > 0 } bar)
             {
                 var column = bar.Ends.OrderByDescending(e => e.Column.Need).ThenBy(e => e.Column.Order).First().Column;
+                _points.Add((new Terminal(point.Tag, ""), AxisOf(column), bar.Y));
                 Say(new Text(TextUse.Bar, AxisOf(column) + 5, bar.Y - 5, 11, false, $"{point.Tag} {point.Label}".TrimEnd()) { Net = net }, column.Width - Axis - 5);
             }
         }

@@ -62,7 +62,7 @@ public sealed class PageSvg(Page page, PageOptions options)
         foreach (var d in page.Dots) A($"<circle class=\"dot\" cx=\"{d.X:0.#}\" cy=\"{d.Y:0.#}\" r=\"4\"/>");
         foreach (var u in page.Units) Draw(u);
         foreach (var t in page.Texts) Say(t);
-        if (options.Operable) foreach (var u in page.Units) Tips(u);
+        if (options.Operable) Tips();
         Probe(options.Black, "probe-black", "−");
         Probe(options.Red, "probe-red", "+");
     }
@@ -215,28 +215,22 @@ public sealed class PageSvg(Page page, PageOptions options)
         A($"<rect class=\"box\" x=\"{left:0.#}\" y=\"{placed.Y - 30:0.#}\" width=\"{right - left:0.#}\" height=\"60\" rx=\"{(unit.Part.Kind is Core.Circuits.Kinds.Module ? 6 : 26)}\"/>");
     }
 
-    private void Tips(PlacedUnit placed)
+    /// <summary>Every point that a tip can touch, and where.</summary>
+    private IEnumerable<(Terminal Terminal, double X, double Y)> Touchable() =>
+        page.Units.Where(u => u.Unit.Shape != UnitShape.Bare)
+            .SelectMany(u => u.Unit.Ports.Select((p, i) => (p.Terminal, u.Axes[i], u.Y + (p.Side == Side.Top ? -PageLayout.Band / 2 : PageLayout.Band / 2))))
+            .Concat(page.Points);
+
+    private void Tips()
     {
-        for (var i = 0; i < placed.Unit.Ports.Count; i++)
-        {
-            var port = placed.Unit.Ports[i];
-            if (placed.Unit.Shape == UnitShape.Bare) continue;
-            var (x, y) = (placed.Axes[i], placed.Y + (port.Side == Side.Top ? -30 : 30));
-            A($"<circle class=\"tip\" cx=\"{x:0.#}\" cy=\"{y:0.#}\" r=\"9\" tabindex=\"-1\" data-terminal=\"{E(port.Terminal.ToString())}\"><title>{E($"{port.Terminal}: put the probe here")}</title></circle>");
-        }
+        foreach (var (terminal, x, y) in Touchable())
+            A($"<circle class=\"tip\" cx=\"{x:0.#}\" cy=\"{y:0.#}\" r=\"12\" data-terminal=\"{E(terminal.ToString())}\"><title>{E($"{terminal}: put the probe here")}</title></circle>");
     }
 
     private void Probe(Terminal? tip, string mark, string word)
     {
-        if (tip is not { } t) return;
-        foreach (var u in page.Units)
-            for (var i = 0; i < u.Unit.Ports.Count; i++)
-                if (u.Unit.Ports[i].Terminal == t)
-                {
-                    var (x, y) = (u.Axes[i], u.Y + (u.Unit.Ports[i].Side == Side.Top ? -30 : 30));
-                    A($"<circle class=\"{mark}\" cx=\"{x:0.#}\" cy=\"{y:0.#}\" r=\"9\"/><text class=\"probe-word\" x=\"{x:0.#}\" y=\"{y + 4.5:0.#}\" font-size=\"14\">{word}</text>");
-                    return;
-                }
+        if (tip is not { } t || Touchable().FirstOrDefault(p => p.Terminal == t) is not { Terminal.Tag: not null } at) return;
+        A($"<circle class=\"{mark}\" cx=\"{at.X:0.#}\" cy=\"{at.Y:0.#}\" r=\"9\"/><text class=\"probe-word\" x=\"{at.X:0.#}\" y=\"{at.Y + 4.5:0.#}\" font-size=\"14\">{word}</text>");
     }
 
     private void Say(Text t) =>

@@ -55,21 +55,9 @@ public static class CircuitApi
         return Results.Ok(new SimulateAnswer(readings.Select((r, i) =>
         {
             var shown = Meter.Read(sheet.Machine, r.Test, faults);
-            if (!notes.TryGetValue(r.Test.Setup, out var note)) notes[r.Test.Setup] = note = Note(sheet.Machine, r.Test.Setup, faults);
+            if (!notes.TryGetValue(r.Test.Setup, out var note)) notes[r.Test.Setup] = note = StateNotes.Of(sheet.Machine, sheet.Machine.Run(r.Test.Setup, faults), r.Test.Setup, faults);
             return new Measured(request.Lines![i], Finite(shown.Value), Unit(shown), shown.Text, note);
         }).ToList()));
-    }
-
-    /// <summary>What a number alone would not tell about the machine in this setup.</summary>
-    private static string? Note(Machine machine, Setup setup, List<Fault> faults)
-    {
-        var op = machine.Run(setup, faults);
-        var notes = new List<string>();
-        foreach (var (tag, amps) in op.Blown) notes.Add(string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{tag} opened at {amps:0.##} A"));
-        if (op.Racing.Count > 0) notes.Add($"race between {string.Join(" and ", op.Racing)}: either may be first");
-        if (op.Chattering.Count > 0) notes.Add($"{string.Join(", ", op.Chattering)} {(op.Chattering.Count == 1 ? "chatters" : "chatter")}");
-        else if (machine.DependsOnHistory(setup, faults) is { Count: > 0 } held) notes.Add($"depends on what went before: {string.Join(", ", held)}");
-        return notes.Count == 0 ? null : string.Join("; ", notes);
     }
 
     private static IResult Expect(ExpectRequest request, SheetLibrary library)

@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
+using Zoltric.Drawing.Schematic;
 
 namespace Zoltric.Web.Workshop;
 
@@ -11,7 +12,12 @@ public sealed class ReadySheet(Circuit circuit)
     private readonly Lazy<Machine> _machine = new(() => new Machine(circuit));
     private readonly Lazy<FaultSpace> _space = new(() => new FaultSpace(new Machine(circuit)));
 
+    private readonly Lazy<Page> _page = new(() => PageLayout.Of(circuit));
+
     public Circuit Circuit { get; } = circuit;
+
+    /// <summary>The drawing of the sheet.</summary>
+    public Page Page => _page.Value;
     public Machine Machine => _machine.Value;
     public FaultSpace Space => _space.Value;
 
