@@ -29,6 +29,13 @@ public sealed class MachineStore(Database database, TimeProvider clock)
         return await c.QuerySingleOrDefaultAsync<SheetRow>("SELECT * FROM sheet WHERE id = @sheetId", new { sheetId });
     }
 
+    /// <summary>All versions of a machine's sheet, the newest first.</summary>
+    public async Task<IReadOnlyList<SheetRow>> Sheets(long machineId)
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<SheetRow>("SELECT * FROM sheet WHERE machine_id = @machineId ORDER BY version DESC", new { machineId })).AsList();
+    }
+
     /// <summary>Keeps a sheet as the machine's next version, and the machine with it when the name is new. The same text again adds none.</summary>
     /// <returns>Id of the machine.</returns>
     public async Task<long> Keep(string name, string? family, string site, string text)

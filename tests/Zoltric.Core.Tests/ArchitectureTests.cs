@@ -27,6 +27,7 @@ public partial class ArchitectureTests
         ["Practice"] = ["Solving", "Metering", "Diagnosis"],
         ["Exchange"] = ["Solving", "Notation"],
         ["Checking"] = ["Solving", "Metering", "Notation"],
+        ["Patterns"] = ["Notation"],
     };
 
     [Fact]

@@ -212,7 +212,7 @@ public sealed class PageSvg(Page page, PageOptions options)
     {
         var unit = placed.Unit;
         var (left, right) = PageLayout.BoxOf(unit, placed.Axes.Min(), placed.Axes.Max());
-        A($"<rect class=\"box\" x=\"{left:0.#}\" y=\"{placed.Y - 30:0.#}\" width=\"{right - left:0.#}\" height=\"60\" rx=\"{(unit.Part.Kind is Core.Circuits.Kinds.Module ? 6 : 26)}\"/>");
+        A($"<rect class=\"box\" x=\"{left:0.#}\" y=\"{placed.Y - 30:0.#}\" width=\"{right - left:0.#}\" height=\"60\" rx=\"{(unit.Part.Kind is Core.Circuits.Kinds.Module ? 2 : 14)}\"/>");
     }
 
     /// <summary>Every point that a tip can touch, and where.</summary>

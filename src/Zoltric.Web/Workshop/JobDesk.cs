@@ -88,11 +88,37 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         var sheet = FoundPart.Insert(view.Job.SheetText, wire, lines);
         if (sheet.Value is not { } text) return sheet.Problems[0];
         var circuit = SheetReader.Read(text).Value!;
-        foreach (var (row, reading) in view.Lines)
-            if (reading is not null && ReadingReader.Read(circuit, row.Text) is { Value: null } lost) return lost.Problems[0];
+        if (Lost(view, circuit) is [var lost, ..]) return lost;
         await machines.Keep(view.Job.Machine, circuit.Family, view.Job.Site, text);
         await jobs.UseNewestSheet(view.Job.Id);
         return null;
+    }
+
+    /// <summary>Readings of the job that another sheet would no longer understand, with the reason.</summary>
+    private static List<Problem> Lost(JobView view, Circuit circuit) =>
+        [.. view.Lines.Where(l => l.Reading is not null).Select(l => ReadingReader.Read(circuit, l.Row.Text)).Where(r => r.Value is null).Select(r => r.Problems[0])];
+
+    /// <summary>Version of the machine's newest sheet when it is newer than the job's; null when the job works on it.</summary>
+    public async Task<long?> Newer(JobView view) =>
+        !view.Closed && await machines.Find(view.Job.MachineId) is { } machine && machine.Version > view.Job.SheetVersion ? machine.Version : null;
+
+    /// <summary>Goes on with the machine's newest sheet when it understands every reading of the job; else says which it would lose, and stays.</summary>
+    public async Task<IReadOnlyList<Problem>> TakeNewest(JobView view)
+    {
+        if (await machines.Find(view.Job.MachineId) is not { } machine || library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is not { } sheet) return [];
+        var lost = Lost(view, sheet.Circuit);
+        if (lost.Count == 0) await jobs.UseNewestSheet(view.Job.Id);
+        return lost;
+    }
+
+    /// <summary>Opens a job on a function that is dead, weak or stuck on; the problem when nothing can make the function due.</summary>
+    public async Task<(long Id, string? Problem)> Start(MachineRow machine, ReadySheet sheet, MachineFunction function, string? state, string? complaint, string author)
+    {
+        if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup) return (0, $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
+        var seen = state is "weak" or "stuck-on" ? state : "dead";
+        var reading = new Reading(new Test(seen == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(seen));
+        var said = string.IsNullOrWhiteSpace(complaint) ? $"“{function.Name}” is {seen}" : complaint.Trim();
+        return (await jobs.Open(machine.Id, machine.SheetId, said, Rules, author, [reading.ToString()]), null);
     }
 
     /// <summary>A test that must not have been made in that setup is answered before it counts.</summary>

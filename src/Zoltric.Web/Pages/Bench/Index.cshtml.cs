@@ -1,14 +1,12 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Bench;
 
-public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrary library) : PageModel
+public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrary library, JobDesk desk) : PageModel
 {
     [BindProperty, Required(ErrorMessage = "Choose the machine and what it does not do.")] public string? Function { get; set; }
     [BindProperty] public string? State { get; set; }
@@ -31,16 +29,10 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
         if (ModelState.IsValid && parts.Length == 2 && long.TryParse(parts[0], out var machineId) && await machines.Find(machineId) is { } machine
             && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet && sheet.Circuit.FindFunction(parts[1]) is { } function)
         {
-            if (FunctionState.SetupFor(sheet.Circuit, function) is { } setup)
-            {
-                var state = State is "weak" or "stuck-on" ? State : "dead";
-                var seen = new Reading(new Test(state == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(state));
-                Author.Keep(HttpContext, Who);
-                var complaint = string.IsNullOrWhiteSpace(Complaint) ? $"“{function.Name}” is {state}" : Complaint.Trim();
-                var id = await jobs.Open(machine.Id, machine.SheetId, complaint, JobDesk.Rules, string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim(), [seen.ToString()]);
-                return RedirectToPage("/Trace/Index", new { id });
-            }
-            ModelState.AddModelError("", $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
+            Author.Keep(HttpContext, Who);
+            var (id, problem) = await desk.Start(machine, sheet, function, State, Complaint, string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim());
+            if (problem is null) return RedirectToPage("/Trace/Index", new { id });
+            ModelState.AddModelError("", problem);
         }
         else if (ModelState.IsValid) ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");
         await Fill();

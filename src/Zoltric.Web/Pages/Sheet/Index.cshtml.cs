@@ -2,12 +2,15 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Checking;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Patterns;
+using Zoltric.Drawing.Schematic;
 using Zoltric.Store;
+using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Sheet;
 
 [RequestFormLimits(ValueLengthLimit = 8 * 1024 * 1024)]
-public sealed class IndexModel(MachineStore machines) : PageModel
+public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 {
     private const string Start = """
         sheet "what this circuit does"
@@ -30,6 +33,14 @@ public sealed class IndexModel(MachineStore machines) : PageModel
 
     [BindProperty(SupportsGet = true)] public long? Id { get; set; }
     [BindProperty] public string? Text { get; set; }
+
+    /// <summary>A job that waits for the corrected sheet.</summary>
+    [BindProperty(SupportsGet = true)] public long? Job { get; set; }
+
+    /// <summary>A spoken line, or a pattern's name, to start from.</summary>
+    [BindProperty(SupportsGet = true)] public string? Route { get; set; }
+    [BindProperty(SupportsGet = true)] public string? Pattern { get; set; }
+    public string Drawing { get; private set; } = "";
     public MachineRow? Machine { get; private set; }
     public IReadOnlyList<Problem> Problems { get; private set; } = [];
     public string? Said { get; private set; }
@@ -37,14 +48,50 @@ public sealed class IndexModel(MachineStore machines) : PageModel
     public async Task<IActionResult> OnGetAsync()
     {
         if (!await Fill()) return NotFound();
-        Text = Machine is null ? Start : (await machines.Sheet(Machine.SheetId))!.Text;
+        Text = Machine is not null ? (await machines.Sheet(Machine.SheetId))!.Text : StartText();
+        Draw(SheetReader.Read(Text).Value);
         return Page();
+    }
+
+    private string StartText()
+    {
+        if (Route is { Length: > 0 } line && QuickRoute.Read(line, double.TryParse(Request.Query["volts"], System.Globalization.CultureInfo.InvariantCulture, out var v) ? v : 12, Request.Query["machine"]).Value is { } route) return route;
+        if (Core.Patterns.Pattern.All.FirstOrDefault(p => p.Name == Pattern) is { } pattern)
+            return pattern.Fill(Request.Query.Where(q => q.Key.StartsWith("v.", StringComparison.Ordinal)).ToDictionary(q => q.Key[2..], q => q.Value.ToString()));
+        return Start;
+    }
+
+    private void Draw(Core.Circuits.Circuit? circuit) =>
+        Drawing = circuit is null ? "" : PageSvg.Write(PageLayout.Of(circuit), new PageOptions { Id = "sheet-svg" });
+
+    /// <summary>Problems and drawing of the text as it stands, while it is typed.</summary>
+    public IActionResult OnPostLive()
+    {
+        var circuit = Judge();
+        var parsed = circuit ?? SheetReader.Read(Text ?? "").Value;
+        Draw(parsed);
+        return new JsonResult(new
+        {
+            problems = Problems.Take(200).Select(p => new { line = p.Line, column = p.Column, severity = p.Severity == Severity.Error ? "error" : "warning", message = p.Message, found = p.Found, suggestion = p.Suggestion, replacement = Replacement(p) }),
+            svg = Drawing,
+            counts = parsed is null ? null : $"{parsed.Parts.Count} parts, {parsed.Wires.Count} wires, {parsed.Functions.Count} functions{(circuit is null ? "" : ": reads well")}",
+        });
+    }
+
+    /// <summary>The word itself that a suggestion offers in the place of what was found.</summary>
+    private static string? Replacement(Problem p) => p.Suggestion is { } s && p.Found is not null && s.StartsWith("did you mean ", StringComparison.Ordinal) ? s["did you mean ".Length..].TrimEnd('?', '.', ' ') : null;
+
+    public IActionResult OnPostComplete(int at)
+    {
+        var found = Completion.At((Text ?? "").ReplaceLineEndings("\n"), at);
+        return new JsonResult(new { from = found.From, options = found.Items.Select(i => new { label = i.Word, detail = i.Detail }) });
     }
 
     public async Task<IActionResult> OnPostCheckAsync()
     {
         if (!await Fill()) return NotFound();
-        if (Judge() is not null) Said = Problems.Count == 0 ? "Reads well, and every function works in its own state." : "It can be used as it is; look at the warnings.";
+        if (Judge() is { } drawn) Draw(drawn);
+        if (Problems.All(p => p.Severity != Severity.Error)) Said = Problems.Count == 0 ? "Reads well, and every function works in its own state." : "It can be used as it is; look at the warnings.";
         return Page();
     }
 
@@ -54,7 +101,17 @@ public sealed class IndexModel(MachineStore machines) : PageModel
         if (Judge() is not { } circuit) return Page();
         var name = Machine?.Name ?? circuit.Machine ?? circuit.Title;
         var id = await machines.Keep(name, circuit.Family, Machine?.Site ?? "Saltmarrow Works", Text!);
-        return Machine is null ? RedirectToPage(new { id }) : RedirectToPage("/Bench/Index");
+        if (Job is { } job && await desk.Load(job) is { } view)
+        {
+            // The job goes on with what was corrected, unless one of its readings would no longer be understood.
+            var lost = await desk.TakeNewest(view);
+            if (lost.Count == 0) return RedirectToPage("/Trace/Index", new { id = job });
+            await Fill();
+            Said = $"The sheet is kept. The job stays on its own version, because {lost.Count} of its readings would be lost: {string.Join(" ", lost.Select(l => l.Message).Distinct())}";
+            Draw(circuit);
+            return Page();
+        }
+        return RedirectToPage("/Circuit/Index", new { id });
     }
 
     /// <summary>The circuit when nothing stands against it; else null with the problems.</summary>

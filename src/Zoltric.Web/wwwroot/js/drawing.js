@@ -191,5 +191,6 @@
 
   document.addEventListener("DOMContentLoaded", prepare);
   document.addEventListener("htmx:afterSwap", prepare);
+  document.addEventListener("zoltric:drawn", prepare);
   window.addEventListener("resize", function () { each(function (svg) { show(svg, first(svg)); }); });
 })();
