@@ -8,8 +8,11 @@ namespace Zoltric.Drawing;
 /// <param name="Leave">Index of the station it is left at, or -1 at the very end.</param>
 public sealed record LaneColumn(string Label, Part Part, int Enter, int Leave, string? CoilTag, bool IsLoad)
 {
+    /// <summary>Columns that this one stands for, 0 for one that is only itself.</summary>
+    public int Folds { get; init; }
+
     /// <summary>True when the two stations are points of their own with something between them.</summary>
-    public bool HasInside => Enter >= 0 && Leave >= 0 && Enter != Leave;
+    public bool HasInside => Folds == 0 && Enter >= 0 && Leave >= 0 && Enter != Leave;
 }
 
 /// <summary>Gathers the stations of a lane into columns.</summary>

@@ -68,6 +68,14 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await c.ExecuteAsync("UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId", new { jobId, lineId, struck });
     }
 
+    /// <summary>Marks a line as doubtful, or takes the mark back: its text with or without the question mark at its end.</summary>
+    public async Task Doubt(long jobId, long lineId, bool doubtful)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)",
+            new { jobId, lineId, mark = doubtful ? "?" : "" });
+    }
+
     public async Task<IReadOnlyList<LimitRow>> Limits(long jobId)
     {
         await using var c = database.Open();

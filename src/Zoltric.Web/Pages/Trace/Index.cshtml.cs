@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Htmx;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Routes;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
@@ -13,6 +14,24 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     /// <summary>Lane whose staircase is shown; the one that holds the suspicion when none is chosen.</summary>
     [BindProperty(SupportsGet = true)] public int? Lane { get; set; }
+
+    /// <summary>Shows every station of a long lane.</summary>
+    [BindProperty(SupportsGet = true)] public bool Unfold { get; set; }
+
+    /// <summary>Shows the volts of the open stretch over the whole height.</summary>
+    [BindProperty(SupportsGet = true)] public bool Zoom { get; set; }
+
+    /// <summary>Version of a sheet corrected since this job began, or null.</summary>
+    public long? Newer { get; private set; }
+
+    /// <summary>Readings that the newer sheet would lose.</summary>
+    public IReadOnlyList<Problem> Lost { get; private set; } = [];
+
+    /// <summary>What the functions seen dead have in common.</summary>
+    public SharedRoute? Shared { get; private set; }
+
+    /// <summary>Address of this view with a lane, folded or zoomed.</summary>
+    public string Here(int? lane, bool? unfold = null, bool? zoom = null) => Url.Page("/Trace/Index", null, new { Id, lane, unfold = (unfold ?? Unfold) ? "true" : null, zoom = (zoom ?? Zoom) ? "true" : null })!;
 
     public JobView View { get; private set; } = null!;
     public string Text { get; private set; } = "";
@@ -32,6 +51,19 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     public async Task<IActionResult> OnPostStrikeAsync(long line, bool struck)
     {
         await jobs.Strike(Id, line, struck);
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostDoubtAsync(long line, bool doubtful)
+    {
+        await jobs.Doubt(Id, line, doubtful);
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostNewestAsync()
+    {
+        if (await desk.Load(Id) is not { } view) return NotFound();
+        Lost = await desk.TakeNewest(view);
         return await Shown();
     }
 
@@ -73,6 +105,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     {
         if (await desk.Load(Id) is not { } view) return NotFound();
         View = view;
+        Newer = await desk.Newer(view);
+        Shared = SeenFunctions.Shared(view);
         if (Request.IsHtmx()) return Partial("Trace/_Trace", this);
         return Request.Method == "POST" && Problem is null ? RedirectToPage(new { Id, Lane }) : Page();
     }

@@ -20,13 +20,45 @@
     if (!f) return;
     if (!f.value && f.dataset.next) f.value = f.dataset.next + " = ";
     var unit = f.dataset.unit || "";
+    if (key === "AC") { f.value = ""; return; }
     if (key === "⌫") f.value = / = $/.test(f.value) ? "" : f.value.slice(0, -1);
     else if (key === "−") f.value += "-";
     else if (key === "mV") f.value += unit ? "m" + unit : "mV";
+    else if (key === "k" || key === "M") f.value += key + (unit === "ohm" || !unit ? "ohm" : unit);
     else f.value += key;
   }
 
+  // The setup that the chips show, as it is written before the colon; the order's own where they were left alone.
+  function setup() {
+    var chips = Array.prototype.slice.call(document.querySelectorAll("[data-chip]"));
+    if (!chips.some(function (c) { return c.dataset.changed; })) {
+      var next = (field() && field().dataset.next) || ":";
+      return next.slice(0, next.lastIndexOf(":") + 1);
+    }
+    return chips.filter(function (c) { return c.value !== c.dataset.rest; }).map(function (c) { return c.dataset.chip + "=" + c.value; }).join(" ") + " :";
+  }
+
+  // A station that is touched gets a reading of its own.
+  function at(station) {
+    var f = field();
+    if (!f) return;
+    var verb = /:\s*VAC\b/.test(f.dataset.next || "") || f.dataset.verb === "VAC" ? "VAC" : "V";
+    f.value = (setup() + " " + verb + " " + station + " = ").replace(/^ /, "");
+    f.focus();
+    f.setSelectionRange(f.value.length, f.value.length);
+  }
+
+  document.addEventListener("change", function (e) {
+    if (!e.target.matches("[data-chip]")) return;
+    e.target.dataset.changed = "1";
+    e.target.closest(".chip").classList.toggle("moved", e.target.value !== e.target.dataset.rest);
+    var f = field(), probe = f && f.dataset.next ? f.dataset.next.slice(f.dataset.next.lastIndexOf(":") + 1).trim() : "";
+    if (f) { f.value = (setup() + " " + probe + (probe ? " = " : " ")).trimStart(); }
+  });
+
   document.addEventListener("click", function (e) {
+    var station = e.target.closest("[data-station]");
+    if (station) { at(station.dataset.station); return; }
     var key = e.target.closest("[data-key]");
     if (key) { pad(key.dataset.key); return; }
     if (e.target.closest("[data-type]")) { typeValue(); return; }
@@ -48,7 +80,18 @@
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     var f = field();
     if (e.key === "Escape" && f && e.target === f) { f.value = ""; f.blur(); return; }
-    if (!f || typing(e.target)) return;
+    var station = e.target.closest && e.target.closest("[data-station]");
+    if (station && (e.key === "Enter" || e.key === " ")) { e.preventDefault(); at(station.dataset.station); return; }
+    if (!f || typing(e.target) || e.target.isContentEditable) return;
+    if (e.key === "MediaPlayPause" || (e.key === "Enter" && !e.target.closest("button, a, summary, [role=button]"))) { e.preventDefault(); typeValue(); return; }
+    var press = { u: "[data-undo]", z: "[data-zoom-volts]" }[e.key];
+    if (press) { var b = document.querySelector(press); if (b) { e.preventDefault(); b.click(); } return; }
+    if (e.key === "l") {
+      var lanes = Array.prototype.slice.call(document.querySelectorAll(".lane-box")), now = lanes.findIndex(function (x) { return x.classList.contains("chosen"); });
+      var link = document.querySelector('[data-lane="' + (now + 1) % lanes.length + '"]');
+      if (link) { e.preventDefault(); link.click(); }
+      return;
+    }
     if (/^[1-9]$/.test(e.key)) {
       var answer = document.querySelector('[data-answer="' + e.key + '"]');
       if (answer) { e.preventDefault(); answer.click(); }

@@ -1,0 +1,34 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Routes;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>What a job knows about the functions of its machine: which were seen dead, which working.</summary>
+public static class SeenFunctions
+{
+    /// <summary>The last thing seen of each function, by name; functions that nobody looked at are left out.</summary>
+    public static IReadOnlyDictionary<string, string> Of(JobView view)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        var seen = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var r in view.Readings)
+            if (r is { Test.Probe: Probe.Sees { IsFunction: true } s, Result: ReadingResult.Word w, Doubtful: false }) seen[s.What] = w.Text;
+        return seen;
+    }
+
+    public static SharedRoute? Shared(JobView view)
+    {
+        var seen = Of(view);
+        List<MachineFunction> With(Func<string, bool> state) => [.. view.Circuit.Functions.Where(f => seen.TryGetValue(f.Name, out var s) && state(s))];
+        return Commonality.Of(view.Sheet.Machine, With(s => s is "dead" or "weak"), With(s => s == "works"));
+    }
+
+    /// <summary>Functions not yet looked at, with the line that says what was seen.</summary>
+    public static IEnumerable<(MachineFunction Function, Setup Setup)> Unseen(JobView view)
+    {
+        var seen = Of(view);
+        foreach (var f in view.Circuit.Functions)
+            if (!seen.ContainsKey(f.Name) && f.Test is FunctionTest.LoadWorks && FunctionState.SetupFor(view.Circuit, f) is { } setup) yield return (f, setup);
+    }
+}

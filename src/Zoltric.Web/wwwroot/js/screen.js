@@ -1,0 +1,59 @@
+// How the screen looks, kept on this device: colours, size of the text, sound. Runs before the page is drawn.
+(function () {
+  "use strict";
+  var usual = { theme: "auto", size: "100", sound: "off" };
+
+  function get(what) {
+    try { return localStorage.getItem("zoltric-" + what) || usual[what]; } catch (e) { return usual[what]; }
+  }
+
+  function apply() {
+    var root = document.documentElement, theme = get("theme");
+    if (theme === "auto") delete root.dataset.theme; else root.dataset.theme = theme;
+    root.style.fontSize = get("size") + "%";
+  }
+
+  apply();
+
+  function tone(at, high) {
+    var o = sound.context.createOscillator(), g = sound.context.createGain(), t = sound.context.currentTime + at;
+    o.frequency.value = high ? 880 : 330;
+    g.gain.setValueAtTime(0.15, t);
+    g.gain.exponentialRampToValueAtTime(0.001, t + 0.18);
+    o.connect(g).connect(sound.context.destination);
+    o.start(t); o.stop(t + 0.2);
+  }
+
+  // One tone good, two tones low or high; nothing where the reading says nothing.
+  function sound(judgement) {
+    if (get("sound") !== "on" || !window.AudioContext || !judgement) return;
+    sound.context = sound.context || new AudioContext();
+    if (judgement === "ok") tone(0, true);
+    else if (judgement === "low" || judgement === "high") { tone(0, judgement === "high"); tone(0.25, judgement === "high"); }
+  }
+
+  var lines = -1;
+
+  function heard() {
+    var log = document.querySelectorAll(".log li:not(.struck)");
+    if (lines >= 0 && log.length > lines) sound(log[log.length - 1].dataset.judgement);
+    lines = log.length;
+  }
+
+  document.addEventListener("DOMContentLoaded", function () {
+    heard();
+    var keys = document.getElementById("keys");
+    document.querySelectorAll("[data-screen]").forEach(function (s) {
+      s.value = get(s.dataset.screen);
+      s.addEventListener("change", function () {
+        try { localStorage.setItem("zoltric-" + s.dataset.screen, s.value); } catch (e) { /* private windows forget */ }
+        apply();
+      });
+    });
+    document.addEventListener("click", function (e) { if (e.target.closest("[data-keys]")) keys.showModal(); });
+    document.addEventListener("keydown", function (e) {
+      if (e.key === "?" && !/^(INPUT|TEXTAREA|SELECT)$/.test(e.target.tagName) && !e.target.isContentEditable && !keys.open) { e.preventDefault(); keys.showModal(); }
+    });
+  });
+  document.addEventListener("htmx:afterSwap", heard);
+})();
