@@ -36,6 +36,9 @@ public sealed class Browser : IDisposable
         element.Click();
     }
 
+    /// <summary>Waits until nothing is being asked of the server or put on the page.</summary>
+    public void Settle() => Until(() => !Has(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added"), "the page does not settle");
+
     /// <summary>Waits until the script's truth changes hands; the page may be swapped meanwhile.</summary>
     public void Until(Func<bool> done, string what) =>
         new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { Message = what }.Until(_ =>

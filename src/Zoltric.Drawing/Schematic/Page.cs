@@ -27,8 +27,24 @@ public sealed record Text(TextUse Use, double X, double Y, double Size, bool Mid
     public Wire? Wire { get; init; }
     public DrawnNet? Net { get; init; }
 
-    /// <summary>Width taken for a layout without the font at hand: a little more than the font needs.</summary>
-    public double Width => Words.Length * Size * PageLayout.CharacterShare;
+    /// <summary>Width taken for a layout without the font at hand: a little more than the font needs, checked in a browser.</summary>
+    public double Width => WidthOf(Words, Size, Use is TextUse.Tag or TextUse.Bar);
+
+    /// <summary>px for words in the shipped font, bold or not.</summary>
+    public static double WidthOf(string words, double size, bool bold)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        return words.Sum(Share) * size * (bold ? 1.1 : 1) + 0.5;
+
+        static double Share(char c) => c switch
+        {
+            ' ' => 0.3,
+            'i' or 'l' or 'j' or 'I' or '.' or ',' or ':' or '\'' or '|' or '(' or ')' or 't' or 'f' or 'r' => 0.42,
+            'm' or 'w' or 'M' or 'W' or '%' or '…' or '–' or '−' => 0.95,
+            >= 'a' and <= 'z' => 0.6,
+            _ => 0.69,
+        };
+    }
 
     public (double Left, double Top, double Right, double Bottom) Box =>
         (Middle ? X - Width / 2 : X, Y - Size * 0.8, Middle ? X + Width / 2 : X + Width, Y + Size * 0.25);

@@ -10,13 +10,10 @@ namespace Zoltric.Drawing.Schematic;
 /// </summary>
 public static class PageLayout
 {
-    /// <summary>Width of a character over the size of its letters, on the safe side of the font that is shipped; checked in a browser.</summary>
-    public const double CharacterShare = 0.6;
-
     /// <summary>px; half a glyph, and the height of the band it stands in.</summary>
     internal const double HalfGlyph = 14, Band = 60;
 
-    private const double TextWidth = 136, PortsWidth = 80, LaneWidth = 14, Axis = 15, Margin = 18;
+    private const double TextWidth = 144, PortsWidth = 88, LaneWidth = 14, Axis = 15, Margin = 18;
     private const double TrackPitch = 12, BarName = 15, WireLine = 11.5, WireSize = 10;
 
     public static Page Of(Circuit circuit)
@@ -131,7 +128,7 @@ public static class PageLayout
             var top = _bandTop[row];
             var (first, last) = (axes.Min(), axes.Max());
             if (unit.Shape == UnitShape.Box) { NameBox(unit, top, first, last); return new PlacedUnit(unit, first, top + Band / 2, axes); }
-            var (x, room) = (last + 20, TextWidth - Axis - 24);
+            var (x, room) = (last + 24, TextWidth - Axis - 27);
             if (unit.Shape == UnitShape.Bare)
             {
                 if (unit.Wire is { } wire) foreach (var (line, i) in WireWords(wire).Select((l, i) => (l, i))) Say(new Text(TextUse.Wire, last + 5, top + 26 + i * WireLine, WireSize, false, line) { Wire = wire, Unit = unit }, room);
@@ -139,11 +136,11 @@ public static class PageLayout
             }
             foreach (var (port, i) in unit.Ports.Select((p, i) => (p, i)))
                 if (unit.Shape != UnitShape.Pin)
-                    Say(new Text(TextUse.Pin, axes[i] + 3, port.Side == Side.Top ? top + 10 : top + Band - 4, 9, false, port.Terminal.Name) { Unit = unit }, 17);
+                    Say(new Text(TextUse.Pin, axes[i] + 3, port.Side == Side.Top ? top + 10 : top + Band - 4, 9, false, port.Terminal.Name) { Unit = unit }, 21);
             var y = top + 15;
             if (unit.Shape == UnitShape.Pin) y = top + 25;
             Say(new Text(TextUse.Tag, x, y, 13, false, unit.Shape == UnitShape.Pin ? $"{unit.Part.Tag}:{unit.Ports[0].Terminal.Name[..^1]}" : unit.Part.Tag) { Unit = unit }, room);
-            foreach (var line in Wrap(unit.Shape == UnitShape.Pin && !IsFirst(unit) ? "" : unit.Part.Label ?? "", (int)(room / (11 * CharacterShare)), 2))
+            foreach (var line in Wrap(unit.Shape == UnitShape.Pin && !IsFirst(unit) ? "" : unit.Part.Label ?? "", room, 2))
                 Say(new Text(TextUse.Words, x, y += 12.5, 11, false, line) { Unit = unit }, room);
             if (unit.Shape != UnitShape.Pin && !unit.IsCoilContact && ValueOf(unit.Part) is { Length: > 0 } value)
                 Say(new Text(TextUse.Words, x, y + 12.5, 11, false, value) { Unit = unit }, room);
@@ -172,7 +169,7 @@ public static class PageLayout
                 foreach (var wire in wires)
                     foreach (var line in WireWords(wire))
                     {
-                        Say(new Text(TextUse.Wire, x + 5, y, WireSize, false, line) { Wire = wire, Net = net }, PortsWidth - Axis + LaneWidth / 2 - 9);
+                        Say(new Text(TextUse.Wire, x + 5, y, WireSize, false, line) { Wire = wire, Net = net }, PortsWidth - Axis + LaneWidth / 2 - 7);
                         y += WireLine;
                     }
             }
@@ -187,8 +184,13 @@ public static class PageLayout
         private void Say(Text text, double room)
         {
             if (text.Words.Length == 0) return;
-            var most = (int)(room / (text.Size * CharacterShare));
-            _texts.Add(text.Words.Length <= most ? text : text with { Words = text.Words[..Math.Max(1, most - 1)].TrimEnd() + "…" });
+            var words = text.Words;
+            while (text.Width > room && words.Length > 1)
+            {
+                words = words[..^1].TrimEnd();
+                text = text with { Words = words + "…" };
+            }
+            _texts.Add(text);
         }
 
         private static IEnumerable<(Part, double, double, double)> Bulkheads(List<PlacedUnit> placed)
@@ -245,12 +247,12 @@ public static class PageLayout
         return string.Create(CultureInfo.InvariantCulture, $"{(kilo ? q.Value / 1000 : q.Value):0.##} {(kilo ? "k" : "")}{unit}");
     }
 
-    private static IEnumerable<string> Wrap(string words, int most, int lines)
+    private static IEnumerable<string> Wrap(string words, double room, int lines)
     {
         var (line, made) = ("", 0);
         foreach (var word in words.Split(' ', StringSplitOptions.RemoveEmptyEntries))
         {
-            if (line.Length == 0 || line.Length + 1 + word.Length <= most || made == lines - 1) line = line.Length == 0 ? word : line + " " + word;
+            if (line.Length == 0 || Text.WidthOf($"{line} {word}", 11, false) <= room || made == lines - 1) line = line.Length == 0 ? word : line + " " + word;
             else { yield return line; (line, made) = (word, made + 1); }
         }
         if (line.Length > 0) yield return line;

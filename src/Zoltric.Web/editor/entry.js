@@ -58,7 +58,7 @@ export function open(field, { complete, changed }) {
       extensions: [
         lineNumbers(), history(), drawSelection(), highlightSpecialChars(), highlightActiveLine(), bracketMatching(), lintGutter(), sheet, syntaxHighlighting(ink), look,
         EditorView.contentAttributes.of({ "aria-label": "Sheet", spellcheck: "false", autocapitalize: "off", autocorrect: "off" }),
-        autocompletion({ override: [c => complete(c.state.doc.toString(), c.pos, c.explicit)], activateOnTyping: true }),
+        autocompletion({ override: [c => c.explicit || /[\p{L}\p{N}_.:=>[]$/u.test(c.state.sliceDoc(Math.max(0, c.pos - 1), c.pos)) ? complete(c.state.doc.toString(), c.pos) : null], activateOnTyping: true }),
         // Alt+Enter takes the first suggestion at the cursor.
         keymap.of([{ key: "Alt-Enter", run: takeSuggestion }, ...lintKeymap, ...completionKeymap, ...defaultKeymap, ...historyKeymap]),
         EditorView.updateListener.of(u => {
@@ -76,6 +76,10 @@ export function open(field, { complete, changed }) {
     forEachDiagnostic(v.state, d => { if (!done && d.from >= line.from && d.from <= line.to && d.actions && d.actions.length) { d.actions[0].apply(v, d.from, d.to); done = true; } });
     return done;
   }
+  // The scrolled region takes the focus, as WCAG asks of what scrolls.
+  view.scrollDOM.tabIndex = 0;
+  view.scrollDOM.setAttribute("role", "region");
+  view.scrollDOM.setAttribute("aria-label", "Text of the sheet, scrolled");
   changed(field.value);
   return {
     view,

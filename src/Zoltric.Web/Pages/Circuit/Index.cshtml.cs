@@ -11,8 +11,8 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library) : Pa
 {
     [BindProperty(SupportsGet = true)] public long Id { get; set; }
     [BindProperty(SupportsGet = true)] public string? Steps { get; set; }
-    [BindProperty(SupportsGet = true)] public string[] Done { get; set; } = [];
-    [BindProperty(SupportsGet = true)] public string[] Fault { get; set; } = [];
+    [BindProperty(SupportsGet = true)] public string?[] Done { get; set; } = [];
+    [BindProperty(SupportsGet = true)] public string?[] Fault { get; set; } = [];
     [BindProperty(SupportsGet = true)] public string? Meter { get; set; }
     [BindProperty(SupportsGet = true)] public string? Red { get; set; }
     [BindProperty(SupportsGet = true)] public string? Black { get; set; }
@@ -35,7 +35,7 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library) : Pa
         Machine = machine;
         if (library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is not { } sheet) return RedirectToPage("/Sheet/Index", new { Id });
         Meter ??= sheet.Circuit.Alternating ? "VAC" : "V";
-        var question = new CircuitQuestion { Steps = Steps, Done = Done, Faults = Fault, Meter = Meter, Red = Red, Black = Black, Stops = Stops };
+        var question = new CircuitQuestion { Steps = Steps, Done = [.. Done.OfType<string>()], Faults = [.. Fault.OfType<string>()], Meter = Meter, Red = Red, Black = Black, Stops = Stops };
         State = new CircuitState(sheet, question);
         if (Move is { Length: > 0 } move)
             State = new CircuitState(sheet, State.Asked with { Steps = CircuitState.Moved(sheet.Circuit, State.Now, State.Asked.Steps, move) });

@@ -56,4 +56,13 @@
     });
   });
   document.addEventListener("htmx:afterSwap", heard);
+
+  // A request that fails says so; what was typed still stands in its field.
+  function failed() {
+    var bar = document.getElementById("not-sent");
+    if (bar) bar.hidden = false;
+  }
+  document.addEventListener("htmx:responseError", failed);
+  document.addEventListener("htmx:sendError", failed);
+  document.addEventListener("htmx:afterSwap", function () { var bar = document.getElementById("not-sent"); if (bar) bar.hidden = true; });
 })();
