@@ -72,7 +72,7 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         Draw(parsed);
         return new JsonResult(new
         {
-            problems = Problems.Take(200).Select(p => new { line = p.Line, column = p.Column, severity = p.Severity == Severity.Error ? "error" : "warning", message = p.Message, found = p.Found, suggestion = p.Suggestion, replacement = Replacement(p) }),
+            problems = Problems.Take(200).Select(p => new { line = p.Line, column = p.Column, severity = p.Severity == Severity.Error ? "error" : "warning", message = p.Message, found = p.Found?.Trim('“', '”'), suggestion = p.Suggestion, replacement = Replacement(p) }),
             svg = Drawing,
             counts = parsed is null ? null : $"{parsed.Parts.Count} parts, {parsed.Wires.Count} wires, {parsed.Functions.Count} functions{(circuit is null ? "" : ": reads well")}",
         });

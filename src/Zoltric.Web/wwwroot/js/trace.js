@@ -80,6 +80,13 @@
     if (e.ctrlKey || e.metaKey || e.altKey) return;
     var f = field();
     if (e.key === "Escape" && f && e.target === f) { f.value = ""; f.blur(); return; }
+    // A word is asked for: a digit in the empty line is its key, not a value.
+    if (f && e.target === f && !f.value && !f.dataset.unit && /^[1-9]$/.test(e.key)) {
+      var word = document.querySelector('[data-answer="' + e.key + '"]:not([data-type])');
+      if (word) { e.preventDefault(); word.click(); return; }
+    }
+    // Enter in the empty line opens it at the probe that is asked for.
+    if (f && e.target === f && !f.value && f.dataset.unit && e.key === "Enter") { e.preventDefault(); typeValue(); return; }
     var station = e.target.closest && e.target.closest("[data-station]");
     if (station && (e.key === "Enter" || e.key === " ")) { e.preventDefault(); at(station.dataset.station); return; }
     if (!f || typing(e.target) || e.target.isContentEditable) return;
