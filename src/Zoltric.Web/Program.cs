@@ -17,17 +17,27 @@ builder.Services.AddSingleton(database);
 builder.Services.AddSingleton<MachineStore>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<FindingStore>();
+builder.Services.AddSingleton<NoteStore>();
+builder.Services.AddSingleton<JobArchive>();
+builder.Services.AddSingleton<LogbookStore>();
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
-builder.Services.Configure<FormOptions>(o => o.ValueLengthLimit = 8 * 1024 * 1024);
+builder.Services.Configure<FormOptions>(o => (o.ValueLengthLimit, o.MultipartBodyLengthLimit) = (8 * 1024 * 1024, JobFileReader.MostBytes + 1024 * 1024));
+builder.WebHost.ConfigureKestrel(o => o.Limits.MaxRequestBodySize = JobFileReader.MostBytes + 1024 * 1024);
 
 var app = builder.Build();
 app.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = e => e is BadHttpRequestException b ? b.StatusCode : 500 });
 app.UseStatusCodePages();
+app.Use(async (context, next) =>
+{
+    // What was uploaded is never taken for anything but what it says it is.
+    context.Response.Headers.XContentTypeOptions = "nosniff";
+    await next();
+});
 app.UseStaticFiles();
 app.UseRouting();
 app.MapRazorPages();
@@ -35,6 +45,7 @@ app.MapOpenApi("/openapi/{documentName}.json");
 app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();
 app.MapCircuitApi();
 app.MapSheetFiles();
+app.MapJobFiles();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 {

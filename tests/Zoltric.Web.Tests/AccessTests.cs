@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using System.Globalization;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;

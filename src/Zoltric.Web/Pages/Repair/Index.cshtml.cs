@@ -8,7 +8,7 @@ using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Repair;
 
-public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore findings) : PageModel
+public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore findings, LogbookStore logbook) : PageModel
 {
     [BindProperty(SupportsGet = true)] public long Id { get; set; }
     [BindProperty(SupportsGet = true)] public bool Edit { get; set; }
@@ -85,6 +85,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         })) + ".";
         if (Problem is not null) return Page();
         await jobs.Close(Id, "mended");
+        await logbook.Index(Id);
         return RedirectToPage("/Report/Index", new { Id });
     }
 

@@ -1,0 +1,86 @@
+namespace Zoltric.Store;
+
+/// <summary>A whole job as one file: all that is needed to go on with it, or to read it, somewhere else. Times are UTC, ISO 8601.</summary>
+public sealed record JobFile
+{
+    /// <summary>Shape of the file; 1 is this one.</summary>
+    public int ZoltricJob { get; init; } = 1;
+    public string Machine { get; init; } = "";
+    public string? Family { get; init; }
+    public string Site { get; init; } = "";
+    public string Sheet { get; init; } = "";
+    public string Complaint { get; init; } = "";
+    public string Strategy { get; init; } = "best";
+    public string Meter { get; init; } = "0.5%";
+    public string Rules { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string OpenedAt { get; init; } = "";
+    public string? ClosedAt { get; init; }
+    public string? Outcome { get; init; }
+    public IReadOnlyList<JobFileLine> Lines { get; init; } = [];
+    public IReadOnlyList<JobFileLimit> Limits { get; init; } = [];
+    public JobFileFinding? Finding { get; init; }
+    public IReadOnlyList<JobFileCheck> Verified { get; init; } = [];
+    public IReadOnlyList<JobFileNote> Notes { get; init; } = [];
+    public IReadOnlyList<JobFileAttachment> Attachments { get; init; } = [];
+}
+
+public sealed record JobFileLine
+{
+    public string Phase { get; init; } = "trace";
+    public string Text { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+    public double Minutes { get; init; }
+    public bool Struck { get; init; }
+    public string? Judgement { get; init; }
+    public double? Low { get; init; }
+    public double? High { get; init; }
+    public string? Meaning { get; init; }
+}
+
+public sealed record JobFileLimit
+{
+    public string Kind { get; init; } = "place";
+    public string What { get; init; } = "";
+}
+
+public sealed record JobFileFinding
+{
+    public string Fault { get; init; } = "";
+    public double Share { get; init; }
+    public string Proof { get; init; } = "";
+    public string Cause { get; init; } = "";
+    public string Repair { get; init; } = "";
+    public string Parts { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}
+
+public sealed record JobFileCheck
+{
+    public string Item { get; init; } = "";
+    public string Kind { get; init; } = "reading";
+    public string Result { get; init; } = "";
+    public bool Passed { get; init; }
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}
+
+public sealed record JobFileNote
+{
+    public string Text { get; init; } = "";
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}
+
+/// <summary>A picture or document; its bytes are base64 in the file.</summary>
+public sealed record JobFileAttachment
+{
+    public string Name { get; init; } = "";
+    public string Type { get; init; } = "";
+    public string Caption { get; init; } = "";
+    public byte[] Data { get; init; } = [];
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
+}

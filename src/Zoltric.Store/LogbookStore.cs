@@ -1,0 +1,52 @@
+using Dapper;
+
+namespace Zoltric.Store;
+
+public sealed class LogbookRow
+{
+    public long Id { get; init; }
+    public string Machine { get; init; } = "";
+    public string? Family { get; init; }
+    public string Complaint { get; init; } = "";
+    public string Fault { get; init; } = "";
+    public string Cause { get; init; } = "";
+    public string ClosedAt { get; init; } = "";
+    public long Readings { get; init; }
+    public double Minutes { get; init; }
+}
+
+/// <summary>Closed jobs, searched by any word of them (SQLite FTS5).</summary>
+public sealed class LogbookStore(Database database)
+{
+    private const string Columns = """
+        SELECT j.id, m.name AS machine, m.family, j.complaint, coalesce(f.fault, '') AS fault, coalesce(f.cause, '') AS cause, j.closed_at,
+            (SELECT count(*) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace' AND NOT l.struck) AS readings,
+            (SELECT coalesce(sum(minutes), 0) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace') AS minutes
+        FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id
+        """;
+
+    /// <summary>Writes a closed job into the full text, over what stood there.</summary>
+    public async Task Index(long jobId)
+    {
+        await using var c = database.Open();
+        await using var t = await c.BeginTransactionAsync();
+        await c.ExecuteAsync("DELETE FROM logbook WHERE rowid = @jobId", new { jobId }, t);
+        await c.ExecuteAsync("""
+            INSERT INTO logbook (rowid, machine, complaint, fault, cause, repair, parts, readings, notes)
+            SELECT j.id, m.name, j.complaint, coalesce(f.fault, ''), coalesce(f.cause, ''), coalesce(f.repair, ''), coalesce(f.parts, ''),
+                (SELECT coalesce(group_concat(text, ' '), '') FROM line WHERE job_id = j.id), (SELECT coalesce(group_concat(text, ' '), '') FROM note WHERE job_id = j.id)
+            FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.id = @jobId AND j.closed_at IS NOT NULL
+            """, new { jobId }, t);
+        await t.CommitAsync();
+    }
+
+    /// <summary>Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.</summary>
+    public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family)
+    {
+        // Each word in quotes, so that no sign in it is taken for a search operator.
+        var query = string.Join(' ', (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(20).Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*"));
+        await using var c = database.Open();
+        var sql = Columns + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family)" + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)") + " ORDER BY j.closed_at DESC LIMIT 200";
+        return (await c.QueryAsync<LogbookRow>(sql, new { query, family = family ?? "" })).AsList();
+    }
+}

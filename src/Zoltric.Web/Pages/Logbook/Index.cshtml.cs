@@ -1,0 +1,38 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Store;
+using Zoltric.Web.Workshop;
+
+namespace Zoltric.Web.Pages.Logbook;
+
+/// <summary>Closed jobs, searched by any word; job files brought from elsewhere.</summary>
+public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageModel
+{
+    [BindProperty(SupportsGet = true)] public string? Words { get; set; }
+    [BindProperty(SupportsGet = true)] public string? Family { get; set; }
+    public IReadOnlyList<LogbookRow> Found { get; private set; } = [];
+    public string? Problem { get; private set; }
+
+    public async Task OnGetAsync() => Found = await logbook.Find(Words is { Length: > 200 } ? Words[..200] : Words, Family);
+
+    public async Task<IActionResult> OnPostAsync(IFormFile? file)
+    {
+        if (file is not { Length: > 0 }) Problem = "Choose a job file first.";
+        else
+        {
+            using var bytes = new MemoryStream();
+            await file.CopyToAsync(bytes);
+            var (job, problem) = JobFileReader.Read(bytes.ToArray());
+            if (job is not null)
+            {
+                var id = await archive.Import(job);
+                if (job.ClosedAt is null) return RedirectToPage("/Trace/Index", new { id });
+                await logbook.Index(id);
+                return RedirectToPage("/Report/Index", new { id });
+            }
+            Problem = problem;
+        }
+        await OnGetAsync();
+        return Page();
+    }
+}

@@ -1,0 +1,66 @@
+using System.Globalization;
+using System.Text.Json;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Store;
+
+namespace Zoltric.Web.Workshop;
+
+/// <summary>Reads a job file that someone sent: everything in it is checked before any of it is kept.</summary>
+public static class JobFileReader
+{
+    public const int MostBytes = 40 * 1024 * 1024;
+    private const int MostText = 4000, MostRows = 5000, MostAttachments = 60, MostAttachmentBytes = 8 * 1024 * 1024;
+
+    /// <summary>What an attachment may be; nothing that a browser would run.</summary>
+    public static IReadOnlySet<string> Types { get; } = new HashSet<string> { "image/jpeg", "image/png", "image/webp", "application/pdf" };
+
+    public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { WriteIndented = true, MaxDepth = 12 };
+
+    /// <summary>The job, or the first thing that is wrong with the file.</summary>
+    public static (JobFile? Job, string? Problem) Read(ReadOnlySpan<byte> bytes)
+    {
+        if (bytes.Length > MostBytes) return (null, $"The file is larger than {MostBytes / 1024 / 1024} MB.");
+        JobFile? job;
+        try { job = JsonSerializer.Deserialize<JobFile>(bytes, Json); }
+        catch (JsonException e) { return (null, $"This is not a job file: {e.Message}"); }
+        return job is null ? (null, "The file is empty.") : Wrong(job) is { } problem ? (null, problem) : (job, null);
+    }
+
+    private static string? Wrong(JobFile job)
+    {
+        if (job.ZoltricJob != 1) return $"The file has shape {job.ZoltricJob}; this version reads shape 1.";
+        // A null in a list or a name is as bad as one too many.
+        if (job.Lines is null || job.Limits is null || job.Verified is null || job.Notes is null || job.Attachments is null
+            || job.Lines.Any(x => x is null) || job.Limits.Any(x => x is null) || job.Verified.Any(x => x is null) || job.Notes.Any(x => x is null) || job.Attachments.Any(x => x is null)) return "A list of the file is missing, or has an empty entry.";
+        if (string.IsNullOrWhiteSpace(job.Machine) || job.Machine.Length > 200) return "The machine has no name, or one of more than 200 characters.";
+        if (job.Lines.Count > MostRows || job.Notes.Count > MostRows || job.Verified.Count > MostRows || job.Limits.Count > MostRows) return $"More than {MostRows} entries in one list.";
+        var sheet = SheetReader.Read(job.Sheet ?? "");
+        if (!sheet.Ok) return $"Its sheet cannot be read: {sheet.Problems.First(p => p.Severity == Severity.Error)}";
+        foreach (var (line, i) in job.Lines.Select((l, i) => (l, i)))
+        {
+            if (line.Phase is not ("trace" or "verify")) return $"Line {i + 1} is of no phase that is known: {line.Phase}.";
+            if (line.Phase == "trace" && ReadingReader.Read(sheet.Value!, line.Text ?? "") is { Value: null } bad) return $"Line {i + 1}, {line.Text}: {bad.Problems[0].Message}";
+            if (!double.IsFinite(line.Minutes) || line.Minutes is < 0 or > 100_000) return $"Line {i + 1} has no possible time: {line.Minutes} min.";
+        }
+        if (job.Limits.FirstOrDefault(l => l.Kind is not ("place" or "setup")) is { } limit) return $"There is no limit of the kind {limit.Kind}.";
+        if (job.Verified.FirstOrDefault(v => v.Kind is not ("reading" or "function" or "interlock" or "leads")) is { } check) return $"There is no check of the kind {check.Kind}.";
+        if (job.Verified.Select(v => v.Item).Distinct().Count() != job.Verified.Count) return "A check stands twice.";
+        if (!Strategies.TryParse(job.Strategy, out _)) return $"There is no way of working {job.Strategy}.";
+        if (MeterClass.Find(job.Meter) is null) return $"There is no meter class {job.Meter}.";
+        if (job.ClosedAt is not null && job.Outcome is null) return "The job is closed and has no outcome.";
+        if (Moments(job).FirstOrDefault(m => !DateTime.TryParse(m, CultureInfo.InvariantCulture, DateTimeStyles.AdjustToUniversal, out _)) is { } moment) return $"This is no time: {moment}.";
+        if (Texts(job).FirstOrDefault(t => t is null || t.Length > MostText) is var text && Texts(job).Any(t => t is null || t.Length > MostText)) return text is null ? "A text of the file is missing." : $"A text of the file is longer than {MostText} characters.";
+        if (job.Attachments.Count > MostAttachments) return $"More than {MostAttachments} attachments.";
+        if (job.Attachments.FirstOrDefault(a => a.Data is null || a.Data.Length > MostAttachmentBytes || !Types.Contains(a.Type)) is { } big) return $"The attachment {big.Name} is larger than {MostAttachmentBytes / 1024 / 1024} MB or not a JPEG, PNG, WebP or PDF.";
+        return null;
+    }
+
+    private static IEnumerable<string> Moments(JobFile job) =>
+        [job.OpenedAt, .. job.ClosedAt is { } closed ? new[] { closed } : [], .. job.Lines.Select(l => l.At), .. job.Verified.Select(v => v.At), .. job.Notes.Select(n => n.At), .. job.Attachments.Select(a => a.At), .. job.Finding is { } f ? new[] { f.At } : []];
+
+    private static IEnumerable<string?> Texts(JobFile job) =>
+        [job.Site, job.Complaint, job.Rules, job.Author, .. job.Lines.SelectMany(l => new[] { l.Text, l.Author, l.Meaning ?? "", l.Judgement ?? "" }), .. job.Limits.Select(l => l.What), .. job.Verified.SelectMany(v => new[] { v.Item, v.Result, v.Author }),
+            .. job.Notes.SelectMany(n => new[] { n.Text, n.Author }), .. job.Attachments.SelectMany(a => new[] { a.Name, a.Caption, a.Author }), .. job.Finding is { } f ? new[] { f.Fault, f.Proof, f.Cause, f.Repair, f.Parts, f.Author } : []];
+}

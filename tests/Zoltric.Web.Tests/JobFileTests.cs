@@ -1,0 +1,91 @@
+using System.Text;
+using System.Text.Json.Nodes;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>A job leaves as a file and comes in again without loss; a file that is broken or meant to harm is refused with a reason.</summary>
+public class JobFileTests
+{
+    private static JsonObject Export(ServerProcess server, long id) => JsonNode.Parse(server.Client.GetStringAsync($"/api/v1/jobs/{id}/export").Result)!.AsObject();
+
+    private static (int Status, JsonNode Body) Import(ServerProcess server, string text)
+    {
+        using var response = server.Client.PostAsync("/api/v1/jobs/import", new StringContent(text, Encoding.UTF8, "application/json")).Result;
+        return ((int)response.StatusCode, JsonNode.Parse(response.Content.ReadAsStringAsync().Result)!);
+    }
+
+    [Fact]
+    public void A_job_that_went_out_comes_in_without_loss()
+    {
+        using var server = new ServerProcess();
+        foreach (var id in new long[] { 1, 4 })
+        {
+            var job = Export(server, id);
+            job["notes"] = new JsonArray(new JsonObject { ["text"] = "plug was wet, left side", ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
+            job["attachments"] = new JsonArray(new JsonObject { ["name"] = "plug.png", ["type"] = "image/png", ["caption"] = "before", ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]), ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
+            var (status, body) = Import(server, job.ToJsonString());
+            status.ShouldBe(201, body.ToJsonString());
+            var back = Export(server, body["id"]!.GetValue<long>());
+            back.ToJsonString().ShouldBe(job.ToJsonString());
+            server.Client.GetByteArrayAsync($"/api/v1/jobs/{body["id"]}/attachments/{(id == 1 ? 1 : 2)}").Result.ShouldBe(new byte[] { 137, 80, 78, 71, 1, 2, 3 });
+            server.Client.GetStringAsync($"/jobs/{body["id"]}/trace").Result.ShouldContain("id=\"order\"");
+        }
+        server.Client.GetStringAsync("/api/v1/jobs/1/readings.csv").Result.ShouldStartWith("line,phase,reading");
+    }
+
+    [Fact]
+    public void A_closed_job_is_found_by_its_words_and_a_changed_sheet_brings_a_machine_of_its_own()
+    {
+        using var server = new ServerProcess();
+        var job = Export(server, 1);
+        job["closedAt"] = "2026-02-03T04:05:06Z";
+        job["outcome"] = "mended";
+        job["finding"] = new JsonObject { ["fault"] = "S2 open", ["share"] = 0.97, ["proof"] = "ohm S2 = OL", ["cause"] = "zzplunger worn", ["repair"] = "renewed", ["parts"] = "1 switch", ["author"] = "A", ["at"] = "2026-02-03T04:05:06Z" };
+        job["sheet"] = job["sheet"]!.GetValue<string>() + "\n# as seen at the other yard\n";
+        var name = job["machine"]!.GetValue<string>();
+        var (status, body) = Import(server, job.ToJsonString());
+        status.ShouldBe(201, body.ToJsonString());
+        Export(server, body["id"]!.GetValue<long>())["machine"]!.GetValue<string>().ShouldBe($"{name}, imported");
+        server.Client.GetStringAsync("/logbook?Words=zzplung").Result.ShouldContain("S2 open");
+        server.Client.GetStringAsync("/logbook?Words=zzplung%20nowhere").Result.ShouldNotContain("S2 open");
+        server.Client.GetStringAsync("/logbook?Words=%22%20OR%20*%20NEAR(").Result.ShouldContain("No closed job");
+    }
+
+    [Fact]
+    public void Files_that_are_broken_or_hostile_are_refused_and_nothing_is_kept()
+    {
+        using var server = new ServerProcess();
+        var good = Export(server, 1);
+        string With(Action<JsonObject> change)
+        {
+            var copy = JsonNode.Parse(good.ToJsonString())!.AsObject();
+            change(copy);
+            return copy.ToJsonString();
+        }
+
+        var line = (JsonObject)good["lines"]![0]!.DeepClone();
+        (string Text, string Word)[] bad =
+        [
+            ("", "job file"), ("{", "job file"), ("null", "empty"), ("[]", "job file"), ("{}", "no name"), (new string('[', 5000), "job file"),
+            (With(j => j["zoltricJob"] = 2), "shape"), (With(j => j["sheet"] = "part G1 batery 12V"), "sheet"), (With(j => j["lines"] = null), "missing"), (With(j => j["lines"] = new JsonArray((JsonNode?)null)), "empty entry"),
+            (With(j => { var l = line.DeepClone(); l["text"] = "key=START : V K99.1 = 3V"; ((JsonArray)j["lines"]!).Add(l); }), "K99"),
+            (With(j => { var l = line.DeepClone(); l["minutes"] = -4; ((JsonArray)j["lines"]!).Add(l); }), "no possible time"),
+            (With(j => { var l = line.DeepClone(); l["at"] = "'); DROP TABLE job; --"; ((JsonArray)j["lines"]!).Add(l); }), "no time"),
+            (With(j => j["strategy"] = "guess"), "way of working"), (With(j => j["complaint"] = new string('x', 5000)), "longer"), (With(j => j["author"] = null), "missing"),
+            (With(j => j["attachments"] = new JsonArray(new JsonObject { ["name"] = "x.html", ["type"] = "text/html", ["caption"] = "", ["data"] = "AAAA", ["author"] = "", ["at"] = "2026-01-01T00:00:00Z" })), "not a JPEG"),
+            (With(j => j["closedAt"] = "2026-01-01T00:00:00Z"), "outcome"),
+        ];
+        foreach (var (text, word) in bad)
+        {
+            var (status, body) = Import(server, text);
+            status.ShouldBe(400, text.Length > 300 ? text[..300] : text);
+            body["detail"]!.GetValue<string>().ShouldContain(word, Case.Insensitive);
+        }
+        ((int)server.Client.GetAsync("/api/v1/jobs/7/export").Result.StatusCode).ShouldBe(404, "something of a refused file was kept");
+        // Words that would run in a page stand there as words.
+        var (ok, made) = Import(server, With(j => j["complaint"] = "<script>alert(1)</script>"));
+        ok.ShouldBe(201);
+        server.Client.GetStringAsync($"/jobs/{made["id"]}/trace").Result.ShouldNotContain("<script>alert");
+        server.Said.ShouldNotContain("Exception");
+    }
+}
