@@ -6,7 +6,11 @@ namespace Zoltric.Web.Tests;
 /// <summary>A job leaves as a file and comes in again without loss; a file that is broken or meant to harm is refused with a reason.</summary>
 public class JobFileTests
 {
-    private static JsonObject Export(ServerProcess server, long id) => JsonNode.Parse(server.Client.GetStringAsync($"/api/v1/jobs/{id}/export").Result)!.AsObject();
+    private static JsonObject Export(ServerProcess server, long id) => JsonNode.Parse(Page(server, $"/api/v1/jobs/{id}/export"))!.AsObject();
+
+    private static string Page(ServerProcess server, string path) => server.Client.GetStringAsync(path).Result;
+    private static byte[] Bytes(ServerProcess server, string path) => server.Client.GetByteArrayAsync(path).Result;
+    private static int Status(ServerProcess server, string path) => (int)server.Client.GetAsync(path).Result.StatusCode;
 
     private static (int Status, JsonNode Body) Import(ServerProcess server, string text)
     {
@@ -27,10 +31,10 @@ public class JobFileTests
             status.ShouldBe(201, body.ToJsonString());
             var back = Export(server, body["id"]!.GetValue<long>());
             back.ToJsonString().ShouldBe(job.ToJsonString());
-            server.Client.GetByteArrayAsync($"/api/v1/jobs/{body["id"]}/attachments/{(id == 1 ? 1 : 2)}").Result.ShouldBe(new byte[] { 137, 80, 78, 71, 1, 2, 3 });
-            server.Client.GetStringAsync($"/jobs/{body["id"]}/trace").Result.ShouldContain("id=\"order\"");
+            Bytes(server, $"/api/v1/jobs/{body["id"]}/attachments/{(id == 1 ? 1 : 2)}").ShouldBe(new byte[] { 137, 80, 78, 71, 1, 2, 3 });
+            Page(server, $"/jobs/{body["id"]}/trace").ShouldContain("id=\"order\"");
         }
-        server.Client.GetStringAsync("/api/v1/jobs/1/readings.csv").Result.ShouldStartWith("line,phase,reading");
+        Page(server, "/api/v1/jobs/1/readings.csv").ShouldStartWith("line,phase,reading");
     }
 
     [Fact]
@@ -46,9 +50,9 @@ public class JobFileTests
         var (status, body) = Import(server, job.ToJsonString());
         status.ShouldBe(201, body.ToJsonString());
         Export(server, body["id"]!.GetValue<long>())["machine"]!.GetValue<string>().ShouldBe($"{name}, imported");
-        server.Client.GetStringAsync("/logbook?Words=zzplung").Result.ShouldContain("S2 open");
-        server.Client.GetStringAsync("/logbook?Words=zzplung%20nowhere").Result.ShouldNotContain("S2 open");
-        server.Client.GetStringAsync("/logbook?Words=%22%20OR%20*%20NEAR(").Result.ShouldContain("No closed job");
+        Page(server, "/logbook?Words=zzplung").ShouldContain("S2 open");
+        Page(server, "/logbook?Words=zzplung%20nowhere").ShouldNotContain("S2 open");
+        Page(server, "/logbook?Words=%22%20OR%20*%20NEAR(").ShouldContain("No closed job");
     }
 
     [Fact]
@@ -81,11 +85,11 @@ public class JobFileTests
             status.ShouldBe(400, text.Length > 300 ? text[..300] : text);
             body["detail"]!.GetValue<string>().ShouldContain(word, Case.Insensitive);
         }
-        ((int)server.Client.GetAsync("/api/v1/jobs/7/export").Result.StatusCode).ShouldBe(404, "something of a refused file was kept");
+        Status(server, "/api/v1/jobs/7/export").ShouldBe(404, "something of a refused file was kept");
         // Words that would run in a page stand there as words.
         var (ok, made) = Import(server, With(j => j["complaint"] = "<script>alert(1)</script>"));
         ok.ShouldBe(201);
-        server.Client.GetStringAsync($"/jobs/{made["id"]}/trace").Result.ShouldNotContain("<script>alert");
+        Page(server, $"/jobs/{made["id"]}/trace").ShouldNotContain("<script>alert");
         server.Said.ShouldNotContain("Exception");
     }
 }

@@ -10,8 +10,12 @@
 
   function whole(svg) { return { x: 0, y: 0, w: +svg.dataset.w, h: +svg.dataset.h }; }
 
+  // The healthy machine beside the other one is seen through the same window.
+  function key(svg) { return svg.id.replace("-healthy", ""); }
+
   function show(svg, v) {
-    views[svg.id] = v;
+    v.scale = svg.parentNode.getBoundingClientRect().width / v.w;
+    views[key(svg)] = v;
     svg.setAttribute("viewBox", [v.x, v.y, v.w, v.h].join(" "));
   }
 
@@ -28,7 +32,8 @@
       if (!svg.dataset.w) { svg.dataset.w = box.width; svg.dataset.h = box.height; }
       svg.removeAttribute("width"); svg.removeAttribute("height");
       svg.setAttribute("preserveAspectRatio", "xMidYMid meet");
-      show(svg, views[svg.id] || first(svg));
+      var kept = views[key(svg)], place = svg.parentNode.getBoundingClientRect();
+      show(svg, kept ? { x: kept.x, y: kept.y, w: place.width / kept.scale, h: place.height / kept.scale } : first(svg));
     });
     if (focused) {
       var again = document.querySelector(focused);
@@ -38,7 +43,7 @@
   }
 
   function zoom(svg, factor, px, py) {
-    var v = views[svg.id], r = svg.getBoundingClientRect(), all = whole(svg);
+    var v = views[key(svg)], r = svg.getBoundingClientRect(), all = whole(svg);
     var fx = px === undefined ? 0.5 : (px - r.left) / r.width, fy = py === undefined ? 0.5 : (py - r.top) / r.height;
     var w = Math.min(Math.max(v.w / factor, 120), all.w * 2);
     var h = w * v.h / v.w;
@@ -46,7 +51,13 @@
   }
 
   // Drawings side by side move together.
-  function each(action) { boards().forEach(action); }
+  function each(action) {
+    var all = boards();
+    if (!all.length) return;
+    action(all[all.length - 1]);
+    var v = views[key(all[all.length - 1])];
+    all.slice(0, -1).forEach(function (svg) { if (key(svg) === key(all[all.length - 1])) show(svg, { x: v.x, y: v.y, w: v.w, h: v.h }); else action(svg); });
+  }
 
   var pointers = {}, moved = false, last = null;
 
@@ -69,7 +80,7 @@
       moved = true;
     } else if (moved || Math.hypot(e.clientX - p.x, e.clientY - p.y) > 5) {
       each(function (svg) {
-        var v = views[svg.id], r = svg.getBoundingClientRect(), s = Math.max(v.w / r.width, v.h / r.height);
+        var v = views[key(svg)], r = svg.getBoundingClientRect(), s = Math.max(v.w / r.width, v.h / r.height);
         show(svg, { x: v.x - (e.clientX - p.x) * s, y: v.y - (e.clientY - p.y) * s, w: v.w, h: v.h });
       });
       moved = true;
@@ -113,7 +124,7 @@
     if (!unit) return false;
     if (unit.tagName === "LI") { unit.scrollIntoView({ block: "center" }); unit.focus(); return true; }
     each(function (svg) {
-      var u = svg.querySelector('[data-tag="' + CSS.escape(tag) + '"]'), b = u.getBBox(), v = views[svg.id];
+      var u = svg.querySelector('[data-tag="' + CSS.escape(tag) + '"]'), b = u.getBBox(), v = views[key(svg)];
       show(svg, { x: b.x + b.width / 2 - v.w / 2, y: b.y + b.height / 2 - v.h / 2, w: v.w, h: v.h });
     });
     same(tag, true);
