@@ -85,7 +85,8 @@ public class JobFileTests
             status.ShouldBe(400, text.Length > 300 ? text[..300] : text);
             body["detail"]!.GetValue<string>().ShouldContain(word, Case.Insensitive);
         }
-        Status(server, "/api/v1/jobs/7/export").ShouldBe(404, "something of a refused file was kept");
+        Status(server, "/api/v1/jobs/500/export").ShouldBe(404, "something of a refused file was kept");
+        Page(server, "/").ShouldNotContain("imported");
         // Words that would run in a page stand there as words.
         var (ok, made) = Import(server, With(j => j["complaint"] = "<script>alert(1)</script>"));
         ok.ShouldBe(201);

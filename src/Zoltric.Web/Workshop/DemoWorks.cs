@@ -4,8 +4,8 @@ using Zoltric.Store;
 
 namespace Zoltric.Web.Workshop;
 
-/// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its open jobs from jobs.json.</summary>
-public sealed class DemoWorks(MachineStore machines, JobStore jobs)
+/// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its closed jobs from closed.json, its open ones from jobs.json.</summary>
+public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive archive, LogbookStore logbook)
 {
     private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines);
 
@@ -28,5 +28,12 @@ public sealed class DemoWorks(MachineStore machines, JobStore jobs)
             var machine = await machines.Find(ids[job.Sheet].Machine);
             await jobs.Open(machine!.Id, machine.SheetId, job.Complaint, JobDesk.Rules, job.Author, job.Lines);
         }
+        // The closed jobs name their sheet; everything else of them is as in a job file.
+        if (File.Exists(Path.Combine(folder, "closed.json")))
+            foreach (var closed in JsonSerializer.Deserialize<List<JobFile>>(await File.ReadAllTextAsync(Path.Combine(folder, "closed.json")), Json) ?? [])
+            {
+                var (machineId, text) = ids[closed.Sheet];
+                await logbook.Index(await archive.Import(closed with { Machine = (await machines.Find(machineId))!.Name, Site = "Saltmarrow Works", Sheet = text }));
+            }
     }
 }
