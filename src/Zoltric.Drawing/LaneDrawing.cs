@@ -35,7 +35,7 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
         _width = Math.Max(LeastWidth, columns.Count * LeastPitch + Left + Right);
         var height = LaneHeight + (staircase ? StairsHeight : 0);
         // Without an open stretch there is no bracket above the lane.
-        var top = lane.Open is null ? 22 : 0;
+        var top = lane.Open is null ? 14 : 0;
         var s = new StringBuilder();
         var title = $"Lane {index + 1}: {lane.Lane.Title}";
         s.Append(CultureInfo.InvariantCulture, $"<svg class=\"lane\" viewBox=\"0 {top} {_width:0} {height - top}\" style=\"min-width:{(_width > LeastWidth ? _width : 0):0}px\" role=\"group\" aria-label=\"{E(title + ". " + InWords(lane))}\" xmlns=\"http://www.w3.org/2000/svg\">");

@@ -44,7 +44,7 @@ public sealed class LogbookStore(Database database)
     public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family)
     {
         // Each word in quotes, so that no sign in it is taken for a search operator.
-        var query = string.Join(' ', (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(20).Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*"));
+        var query = string.Join(' ', string.Concat((words ?? "").Where(c => !char.IsControl(c))).Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(20).Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*"));
         await using var c = database.Open();
         var sql = Columns + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family)" + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)") + " ORDER BY j.closed_at DESC LIMIT 200";
         return (await c.QueryAsync<LogbookRow>(sql, new { query, family = family ?? "" })).AsList();

@@ -93,4 +93,28 @@ public class JobFileTests
         Page(server, $"/jobs/{made["id"]}/trace").ShouldNotContain("<script>alert");
         server.Said.ShouldNotContain("Exception");
     }
+
+    [Fact]
+    public void An_address_that_makes_no_sense_is_answered_and_not_an_error_of_the_server()
+    {
+        using var server = new ServerProcess();
+        foreach (var path in new[]
+        {
+            "/circuit/1?Meter=zzz",
+            "/circuit/1?Steps=garbage%3D%3D&Move=nothing",
+            "/circuit/1?Fault=nonsense&Fault=F1%20blown&Fault=F1%20blown",
+            "/circuit/1?Red=Q9.9&Black=%3Cscript%3E&Stops=none",
+            "/circuit/1?Done=unplug%20ZZ&Done=jumper%20A%20B&Done=off&Done=",
+            "/circuit/1/print?Steps=bad&Paper=zzz",
+            "/sheet/1/versions?From=99&To=77",
+            "/sheet?route=%22%22%22&volts=abc",
+            "/start?pattern=none",
+            "/jobs/1/trace?lane=99&zoom=true&unfold=true",
+            "/logbook?Words=%00%22(&Family=%27",
+            "/circuit/999",
+            "/api/v1/jobs/1/attachments/5",
+        })
+            Status(server, path).ShouldBeLessThan(500, path);
+        server.Said.ShouldNotContain("Exception");
+    }
 }

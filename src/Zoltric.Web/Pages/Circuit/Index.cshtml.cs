@@ -34,8 +34,8 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library) : Pa
         if (await machines.Find(Id) is not { } machine) return NotFound();
         Machine = machine;
         if (library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is not { } sheet) return RedirectToPage("/Sheet/Index", new { Id });
-        Meter ??= sheet.Circuit.Alternating ? "VAC" : "V";
-        var question = new CircuitQuestion { Steps = Steps, Done = [.. Done.OfType<string>()], Faults = [.. Fault.OfType<string>()], Meter = Meter, Red = Red, Black = Black, Stops = Stops };
+        if (CircuitState.Meters.All(m => m.Word != Meter)) Meter = sheet.Circuit.Alternating ? "VAC" : "V";
+        var question = new CircuitQuestion { Steps = Steps, Done = [.. Done.OfType<string>()], Faults = [.. Fault.OfType<string>()], Meter = Meter!, Red = Red, Black = Black, Stops = Stops };
         State = new CircuitState(sheet, question);
         if (Move is { Length: > 0 } move)
             State = new CircuitState(sheet, State.Asked with { Steps = CircuitState.Moved(sheet.Circuit, State.Now, State.Asked.Steps, move) });
