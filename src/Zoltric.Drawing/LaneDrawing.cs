@@ -64,7 +64,7 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
         return x;
     }
 
-    /// <summary>Runs of proved columns become one mark, except at the probe that is asked for.</summary>
+    /// <summary>Runs of columns that are proved, have volts, or are dead because of something before them become one mark, except at the probe that is asked for.</summary>
     private IReadOnlyList<LaneColumn> Folded(MarkedLane lane, IReadOnlyList<LaneColumn> columns)
     {
         if (Unfold is null || columns.Count <= MostColumns) return columns;
@@ -72,7 +72,8 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
         for (var c = 0; c < columns.Count; c++)
         {
             var end = c;
-            while (end < columns.Count && columns[end] is { IsLoad: false } k && k.Enter > 0 && lane.Stations[k.Enter].Mark == StepMark.Proved && lane.Stations[k.Leave].Mark == StepMark.Proved && !IsNext(lane, k)) end++;
+            var mark = lane.Stations[Math.Max(columns[c].Enter, 0)].Mark;
+            while (mark is (StepMark.Proved or StepMark.Present or StepMark.Dead) && end < columns.Count && columns[end] is { IsLoad: false } k && k.Enter > 0 && lane.Stations[k.Enter].Mark == mark && lane.Stations[k.Leave].Mark == mark && !IsNext(lane, k)) end++;
             // The last proved station stays, where the open stretch begins.
             if (end < columns.Count) end--;
             if (end - c < LeastFold) { folded.Add(columns[c]); continue; }
@@ -110,7 +111,7 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
             var mark = lane.Stations[Math.Max(column.Leave, column.Enter)].Mark;
             if (column.Folds > 0)
             {
-                s.Append(CultureInfo.InvariantCulture, $"<a href=\"{E(Unfold!)}\" hx-get=\"{E(Unfold!)}\" hx-target=\"#trace\" class=\"fold\" aria-label=\"{column.Folds} stations proved: show them\"><rect x=\"{centre - 22:0.#}\" y=\"{y - 22}\" width=\"44\" height=\"44\" rx=\"6\"/><path d=\"M{centre - HalfGlyph:0.#} {y} H{centre + HalfGlyph:0.#}\" class=\"step proved\"/><text x=\"{centre:0.#}\" y=\"{y - 7}\">✓ {column.Folds}</text></a>");
+                s.Append(CultureInfo.InvariantCulture, $"<a href=\"{E(Unfold!)}\" hx-get=\"{E(Unfold!)}\" hx-target=\"#trace\" class=\"fold\" aria-label=\"{column.Folds} stations, {E(InWords(mark))}: show them\"><rect x=\"{centre - 22:0.#}\" y=\"{y - 22}\" width=\"44\" height=\"44\" rx=\"6\"/><path d=\"M{centre - HalfGlyph:0.#} {y} H{centre + HalfGlyph:0.#}\" class=\"step {Class(mark)}\"/><text x=\"{centre:0.#}\" y=\"{y - 7}\">{(mark == StepMark.Proved ? "✓" : mark == StepMark.Present ? "V" : "0")} {column.Folds}</text></a>");
                 continue;
             }
             // A contact says which lane pulls it.
