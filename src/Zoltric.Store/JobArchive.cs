@@ -17,9 +17,9 @@ public sealed class JobArchive(Database database)
         return file with
         {
             Lines = (await c.QueryAsync<JobFileLine>("SELECT phase, text, author, at, minutes, struck, judgement, low, high, meaning FROM line WHERE job_id = @jobId ORDER BY id", p)).AsList(),
-            Limits = (await c.QueryAsync<JobFileLimit>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY kind, what", p)).AsList(),
-            Finding = await c.QuerySingleOrDefaultAsync<JobFileFinding>("SELECT fault, share, proof, cause, repair, parts, author, at FROM finding WHERE job_id = @jobId", p),
-            Verified = (await c.QueryAsync<JobFileCheck>("SELECT item, kind, result, passed, author, at FROM verification WHERE job_id = @jobId ORDER BY id", p)).AsList(),
+            Limits = (await c.QueryAsync<LimitRow>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY kind, what", p)).AsList(),
+            Finding = await c.QuerySingleOrDefaultAsync<FindingRow>("SELECT fault, share, proof, cause, repair, parts, author, at FROM finding WHERE job_id = @jobId", p),
+            Verified = (await c.QueryAsync<VerificationRow>("SELECT item, kind, result, passed, author, at FROM verification WHERE job_id = @jobId ORDER BY id", p)).AsList(),
             Notes = (await c.QueryAsync<JobFileNote>("SELECT text, author, at FROM note WHERE job_id = @jobId ORDER BY id", p)).AsList(),
             Attachments = (await c.QueryAsync<JobFileAttachment>("SELECT name, type, caption, data, author, at FROM attachment WHERE job_id = @jobId ORDER BY id", p)).AsList(),
         };

@@ -18,9 +18,9 @@ public sealed record JobFile
     public string? ClosedAt { get; init; }
     public string? Outcome { get; init; }
     public IReadOnlyList<JobFileLine> Lines { get; init; } = [];
-    public IReadOnlyList<JobFileLimit> Limits { get; init; } = [];
-    public JobFileFinding? Finding { get; init; }
-    public IReadOnlyList<JobFileCheck> Verified { get; init; } = [];
+    public IReadOnlyList<LimitRow> Limits { get; init; } = [];
+    public FindingRow? Finding { get; init; }
+    public IReadOnlyList<VerificationRow> Verified { get; init; } = [];
     public IReadOnlyList<JobFileNote> Notes { get; init; } = [];
     public IReadOnlyList<JobFileAttachment> Attachments { get; init; } = [];
 }
@@ -37,34 +37,6 @@ public sealed record JobFileLine
     public double? Low { get; init; }
     public double? High { get; init; }
     public string? Meaning { get; init; }
-}
-
-public sealed record JobFileLimit
-{
-    public string Kind { get; init; } = "place";
-    public string What { get; init; } = "";
-}
-
-public sealed record JobFileFinding
-{
-    public string Fault { get; init; } = "";
-    public double Share { get; init; }
-    public string Proof { get; init; } = "";
-    public string Cause { get; init; } = "";
-    public string Repair { get; init; } = "";
-    public string Parts { get; init; } = "";
-    public string Author { get; init; } = "";
-    public string At { get; init; } = "";
-}
-
-public sealed record JobFileCheck
-{
-    public string Item { get; init; } = "";
-    public string Kind { get; init; } = "reading";
-    public string Result { get; init; } = "";
-    public bool Passed { get; init; }
-    public string Author { get; init; } = "";
-    public string At { get; init; } = "";
 }
 
 public sealed record JobFileNote

@@ -71,7 +71,7 @@ public sealed class FindingRow
 public sealed class VerificationRow
 {
     public string Item { get; init; } = "";
-    public string Kind { get; init; } = "";
+    public string Kind { get; init; } = "reading";
     public string Result { get; init; } = "";
     public bool Passed { get; init; }
     public string Author { get; init; } = "";
@@ -80,6 +80,6 @@ public sealed class VerificationRow
 
 public sealed class LimitRow
 {
-    public string Kind { get; init; } = "";
+    public string Kind { get; init; } = "place";
     public string What { get; init; } = "";
 }

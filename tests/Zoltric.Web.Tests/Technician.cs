@@ -8,7 +8,10 @@ namespace Zoltric.Web.Tests;
 /// <summary>A technician at a machine with a known fault: reads what the order asks for from the machine's own simulation.</summary>
 public sealed class Technician(ServerProcess server, Browser b, string sheet, params string[] faults)
 {
-    public (double? Value, string Text) Read(string line)
+    public (double? Value, string Text) Read(string line) => Simulate(server, sheet, line, faults);
+
+    /// <summary>What the meter shows on a machine with these faults.</summary>
+    public static (double? Value, string Text) Simulate(ServerProcess server, string sheet, string line, params string[] faults)
     {
         using var response = server.Client.PostAsJsonAsync("/api/v1/simulate", new { sheet, faults, lines = new[] { line } }).Result;
         response.IsSuccessStatusCode.ShouldBeTrue(response.Content.ReadAsStringAsync().Result);

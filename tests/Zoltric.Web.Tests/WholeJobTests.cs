@@ -1,6 +1,4 @@
 using System.Globalization;
-using System.Net.Http.Json;
-using System.Text.Json;
 using OpenQA.Selenium;
 
 namespace Zoltric.Web.Tests;
@@ -11,15 +9,6 @@ public class WholeJobTests(ITestOutputHelper output)
     private const int MostProbes = 25;
 
     private static string Sheet(string name) => File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", name + ".sheet"));
-
-    private static (double? Value, string Text) Simulate(ServerProcess server, string sheet, string line, params string[] faults)
-    {
-        using var response = server.Client.PostAsJsonAsync("/api/v1/simulate", new { sheet, faults, lines = new[] { line } }).Result;
-        response.IsSuccessStatusCode.ShouldBeTrue(response.Content.ReadAsStringAsync().Result);
-        var result = response.Content.ReadFromJsonAsync<JsonElement>().Result.GetProperty("results")[0];
-        var value = result.GetProperty("value");
-        return (value.ValueKind == JsonValueKind.Number ? value.GetDouble() : null, result.GetProperty("text").GetString()!);
-    }
 
     private static string Order(Browser b) => b.Find("#order").GetAttribute("data-line")!;
 
@@ -43,7 +32,7 @@ public class WholeJobTests(ITestOutputHelper output)
         while (!b.Has(".order .found") && n++ < MostProbes)
         {
             var line = Order(b);
-            var (value, text) = Simulate(server, sheet, line, "S2 open");
+            var (value, text) = Technician.Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
             if (value is not { } v) b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else if (n % 3 == 0)
@@ -76,7 +65,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Find(".two > section:last-child .problem").Text.ShouldContain("interlock gear=ENGAGED");
 
         var bad = b.Find(".verify .line").Text;
-        b.Find(".verify-form input[name=result]").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{Simulate(server, sheet, bad).Value:0.00}") + Keys.Enter);
+        b.Find(".verify-form input[name=result]").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{Technician.Simulate(server, sheet, bad).Value:0.00}") + Keys.Enter);
         b.Until(() => b.All(".verify .passed").Count == 1, "the healthy reading did not pass");
         for (var shown = 1; b.All(".verify li:not(.passed)").Count > 0; shown++)
         {
@@ -110,7 +99,7 @@ public class WholeJobTests(ITestOutputHelper output)
         while (!b.Has(".order .found") && n++ < MostProbes)
         {
             var line = Order(b);
-            var (value, text) = Simulate(server, sheet, line, "S2 open");
+            var (value, text) = Technician.Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
             if (value is not { } v) b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else

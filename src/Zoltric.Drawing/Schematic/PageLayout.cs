@@ -234,9 +234,12 @@ public static class PageLayout
     {
         var lines = new List<string>();
         if ($"{(wire.Numbered ? wire.Id : "")} {wire.Colour}".Trim() is { Length: > 0 } name) lines.Add(name);
-        if (wire.Size is { } size) lines.Add(size.Dimension == Dimension.WireGauge ? string.Create(CultureInfo.InvariantCulture, $"{size.Value:0.##} AWG") : string.Create(CultureInfo.InvariantCulture, $"{size.Value:0.##} mm²"));
+        if (SizeOf(wire) is { } size) lines.Add(size);
         return lines;
     }
+
+    /// <summary>Cross section with its unit, or null where the sheet gives none.</summary>
+    internal static string? SizeOf(Wire wire) => wire.Size is { } s ? string.Create(CultureInfo.InvariantCulture, $"{s.Value:0.##} {(s.Dimension == Dimension.WireGauge ? "AWG" : "mm²")}") : null;
 
     private static string ValueOf(Part part) => string.Join(' ', part.Values.Select(v => v.Dimension is Dimension.None ? "" : Spoken(v)).Where(v => v.Length > 0));
 

@@ -100,7 +100,7 @@ public sealed class PageSvg(Page page, PageOptions options)
         return path.Append(CultureInfo.InvariantCulture, $"H{p.X2:0.#}").ToString();
     }
 
-    internal static string Name(Wire w) => string.Join(' ', new[] { w.Numbered ? w.Id : w.Id.Replace('~', '–'), w.Colour, w.Size is { } s ? (s.Dimension == Dimension.WireGauge ? $"{s.Value} AWG" : string.Create(CultureInfo.InvariantCulture, $"{s.Value:0.##} mm²")) : null }.Where(x => x is { Length: > 0 }));
+    internal static string Name(Wire w) => string.Join(' ', new[] { w.Numbered ? w.Id : w.Id.Replace('~', '–'), w.Colour, PageLayout.SizeOf(w) }.Where(x => x is { Length: > 0 }));
 
     /// <summary>A state in a technician's words.</summary>
     public static string Words(InkState state) => state switch

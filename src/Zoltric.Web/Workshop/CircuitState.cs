@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
@@ -119,9 +118,6 @@ public sealed class CircuitState
         var position = control.IndexOf(at) is >= 0 and var i ? control.Positions[i] : control.Positions[(control.IndexOf(now.Position(control.Name)) + 1) % control.Positions.Count];
         return string.IsNullOrWhiteSpace(steps) ? $"{control.Name}={position}" : $"{steps}, {control.Name}={position}";
     }
-
-    /// <summary>Faults that can be put in, as they are written.</summary>
-    public IEnumerable<string> FaultWords => FaultCatalogue.Of(Sheet.Machine).Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString()).Distinct();
 
     public string Drawing(PageOptions options) => PageSvg.Write(Sheet.Page, options);
 

@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Drawing.Schematic;
@@ -15,6 +16,11 @@ public sealed class ReadySheet(Circuit circuit)
     private readonly Lazy<Page> _page = new(() => PageLayout.Of(circuit));
 
     public Circuit Circuit { get; } = circuit;
+
+    private IReadOnlyList<string>? _faultWords;
+
+    /// <summary>Faults that can be put in, as they are written.</summary>
+    public IReadOnlyList<string> FaultWords => _faultWords ??= [.. FaultCatalogue.Of(Machine).Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString()).Distinct()];
 
     /// <summary>The drawing of the sheet.</summary>
     public Page Page => _page.Value;
