@@ -13,11 +13,11 @@ internal readonly record struct Anchor(double At, OperatingPoint Run);
 /// </summary>
 internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 {
-    /// <summary>Numbers kept at most, over all runs: some 200 MB.</summary>
-    private const int MostNumbers = 25_000_000;
+    /// <summary>Numbers kept at most, over all runs: some 300 MB.</summary>
+    private const int MostNumbers = 40_000_000;
 
-    /// <summary>Numbers that a run holds for each of its nodes, potentials, what is tied to what and the response it was made with; of phasors twice that. And for itself.</summary>
-    private const int ByNode = 3, ByItself = 150;
+    /// <summary>Numbers that a run holds for each of its nodes, its potential, of phasors two more, and for itself; responses and ties belong to the standing state.</summary>
+    private const int ByNode = 1, ByPhasor = 3, ByItself = 150;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
     /// straight lines in the fault's ohms; closer where phasors bend.</summary>
@@ -25,6 +25,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     /// <summary>A border between states is found to this part of a cell.</summary>
     private const double Narrow = 1.0 / 32;
+
+    /// <summary>Where one border follows another, runs to their stretch at most.</summary>
+    private const int ManyBorders = 16;
 
     /// <summary>A fault whose extremes move no node by more than this share of nominal makes no difference.</summary>
     private const double NoDifference = 1e-4;
@@ -48,7 +51,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
     private OperatingPoint Keep(OperatingPoint op)
     {
-        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? 2 * ByNode : ByNode) + ByItself) <= MostNumbers) return op;
+        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? ByPhasor : ByNode) + ByItself) <= MostNumbers) return op;
         _setups.Clear();
         Interlocked.Exchange(ref _kept, 0);
         return op;
@@ -101,15 +104,17 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         var stride = Math.Min(_stride, Math.Max(1, last / 2));
         for (var p = stride; p < last; p += stride) if (last - p >= stride / 2.0) anchors.Add(At(p));
         anchors.Add(high);
-        for (var i = anchors.Count - 1; i > 0; i--) anchors.InsertRange(i, Borders(anchors[i - 1], anchors[i]));
+        for (var i = anchors.Count - 1; i > 0; i--) anchors.InsertRange(i, Borders(anchors[i - 1], anchors[i], Narrow));
         return [.. anchors];
 
-        List<Anchor> Borders(Anchor a, Anchor b)
+        List<Anchor> Borders(Anchor a, Anchor b, double narrow)
         {
-            if (a.Run.StateKey == b.Run.StateKey || b.At - a.At <= Narrow) return [];
+            if (a.Run.StateKey == b.Run.StateKey || b.At - a.At <= narrow) return [];
             var middle = (a.At + b.At) / 2;
             var m = middle == (int)middle ? At((int)middle) : new Anchor(middle, Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, middle)))));
-            return [.. Borders(a, m), m, .. Borders(m, b)];
+            // Many borders in a row, relays of a whole loom letting go one by one, are each found less closely.
+            if (a.Run.StateKey != m.Run.StateKey && m.Run.StateKey != b.Run.StateKey) narrow = Math.Max(narrow, (b.At - a.At) / ManyBorders);
+            return [.. Borders(a, m, narrow), m, .. Borders(m, b, narrow)];
         }
     }
 

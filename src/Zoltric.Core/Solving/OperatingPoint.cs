@@ -205,20 +205,27 @@ public sealed class OperatingPoint
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1)
     {
-        if (_joined is null)
-        {
-            var parent = Enumerable.Range(0, _volts.Length + 1).ToArray();
-            int Find(int x)
-            {
-                while (parent[x] != x) x = parent[x] = parent[parent[x]];
-                return x;
-            }
-
-            for (var i = 0; i < Branches; i++)
-                if (G(i) > 1e-6) parent[Find(_network.A(i) + 1)] = Find(_network.B(i) + 1);
-            _joined = [.. Enumerable.Range(0, parent.Length).Select(Find)];
-        }
+        // A change that makes or breaks no tie leaves the standing state's.
+        _joined ??= Array.Exists(_changed, c => c.G > TieLeast != _standing.G[c.Branch] > TieLeast) ? Ties(_network, _volts.Length, G) : _standing.Ties;
         return _joined[p + 1] == _joined[q + 1];
+    }
+
+    /// <summary>Least conductance that ties two points, S.</summary>
+    private const double TieLeast = 1e-6;
+
+    /// <summary>For the reference and every node in turn, which of them it is joined to by conductors, as the number of one.</summary>
+    internal static int[] Ties(Network network, int nodes, Func<int, double> conductance)
+    {
+        var parent = Enumerable.Range(0, nodes + 1).ToArray();
+        int Find(int x)
+        {
+            while (parent[x] != x) x = parent[x] = parent[parent[x]];
+            return x;
+        }
+
+        for (var i = 0; i < network.Branches.Count; i++)
+            if (conductance(i) > TieLeast) parent[Find(network.A(i) + 1)] = Find(network.B(i) + 1);
+        return Array.ConvertAll(Enumerable.Range(0, parent.Length).ToArray(), Find);
     }
 
     /// <summary>
@@ -228,20 +235,27 @@ public sealed class OperatingPoint
     internal double VarianceFromTolerances(double[] y)
     {
         var variance = 0.0;
-        var (amps, spread) = (BranchesAmps(), _network.Spread);
-        for (var i = 0; i < Branches; i++)
+        var (g, emf, spread) = (_standing.G, _standing.Emf, _network.Spread);
+        for (var i = 0; i < g.Length; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0) continue;
-            // A fault's own value is weighed over its whole range, not spread about one guess.
-            var change = amps[i] * across * spread[i];
             // A supply in its limit gives its limit, whatever its inner resistance.
-            if (State.Mode(i) == SourceMode.Limited) change = amps[i] * across * LimitSpread;
-            if (Math.Abs(change) < 1e-12 || IsChanged(i)) continue;
+            var change = g[i] * (Volts(a) - Volts(b) - emf[i]) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : spread[i]);
+            if (Math.Abs(change) < 1e-12 && !HasOwn(i)) continue;
+            // A fault's own value is weighed over its whole range, not spread about one guess.
+            if (IsChanged(i)) continue;
+            if (HasOwn(i)) change = BranchAmps(i) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : spread[i]);
             variance += change * change;
         }
         return variance;
+
+        bool HasOwn(int branch)
+        {
+            foreach (var c in _changed) if (c.Branch == branch) return true;
+            return false;
+        }
     }
 
     /// <summary>How far a current limit strays; common practice, no source.</summary>
@@ -253,13 +267,12 @@ public sealed class OperatingPoint
         if (_ac is null || reading == Complex.Zero) return 0;
         var along = Complex.Conjugate(reading / reading.Magnitude);
         var variance = 0.0;
-        var amps = _acAmps ??= [.. Enumerable.Range(0, Branches).Select(_ac.Amps)];
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0 || IsChanged(i)) continue;
-            var change = (amps[i] * along).Real * across;
+            var change = (_ac.Amps(i) * along).Real * across;
             if (Math.Abs(change) < 1e-9) continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
@@ -282,18 +295,6 @@ public sealed class OperatingPoint
             variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
         return variance;
-    }
-
-    private double[]? _amps;
-    private Complex[]? _acAmps;
-
-    /// <summary>Direct current in every branch, A; computed once.</summary>
-    private double[] BranchesAmps()
-    {
-        if (_amps is not null) return _amps;
-        var amps = new double[Branches];
-        for (var i = 0; i < amps.Length; i++) amps[i] = BranchAmps(i);
-        return _amps = amps;
     }
 
     private bool IsChanged(int branch)

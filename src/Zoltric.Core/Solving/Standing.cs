@@ -146,6 +146,11 @@ internal sealed class Standing
         return kept[(a, b)] = z;
     }
 
+    private int[]? _ties;
+
+    /// <summary>What conductors join in this state, as <see cref="OperatingPoint.Ties"/> tells it.</summary>
+    public int[] Ties => _ties ??= OperatingPoint.Ties(_network, Volts.Length, i => G[i]);
+
     /// <summary>The alternating side of the same state.</summary>
     public StandingAc Alternating => _alternating ??= new StandingAc(_machine, _network, this, _vary);
 }
