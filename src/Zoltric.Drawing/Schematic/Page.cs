@@ -64,6 +64,9 @@ public sealed record Page(Circuit Circuit, double Width, double Height, IReadOnl
     /// <summary>Connectors as the line their pins stand on: tag, from, to, y.</summary>
     public IReadOnlyList<(Part Part, double From, double To, double Y)> Bulkheads { get; init; } = [];
 
+    /// <summary>Conductors that run together: phases of one load, the pair of a bus.</summary>
+    public IReadOnlyList<Bundle> Bundles { get; init; } = [];
+
     /// <summary>y where a printed page may be cut, between rows.</summary>
     public IReadOnlyList<double> RowCuts { get; init; } = [];
 

@@ -112,14 +112,14 @@ public static class PageLayout
                 Name(net);
             }
             var width = _columns.All.Count == 0 ? 2 * Margin : _columns.All[^1].X + _columns.All[^1].Width + Margin;
-            return new Page(_circuit, width, _height, placed, Hop(pieces), _texts, dots)
+            return Bundles.Mark(new Page(_circuit, width, _height, placed, Hop(pieces), _texts, dots)
             {
                 Nets = _nets,
                 Points = _points,
                 Bulkheads = [.. Bulkheads(placed)],
                 RowCuts = _rowCuts,
                 ColumnCuts = [.. _columns.All.Select(c => c.X)],
-            };
+            });
         }
 
         private PlacedUnit Put(Unit unit)

@@ -21,6 +21,7 @@ internal static class PageStyle
         .zd .wire.return{stroke-dasharray:11 4}
         .zd .wire.floating{stroke-dasharray:.1 5.5;stroke-linecap:round;stroke-width:3}
         .zd .core{fill:none;stroke-width:1.7}.zd .core.casing{stroke:var(--card,#fffdf7);stroke-width:2.6}.zd .tracer{stroke-dasharray:4 5}
+        .zd .bundle{fill:none;stroke:var(--ink,#17222d);stroke-width:1.6}
         .zd .dot{fill:var(--ink,#17222d)}
         .zd .tip{fill:transparent;stroke:none;cursor:crosshair}.zd .tip:hover,.zd .tip:focus{stroke:var(--ochre,#a8690a);stroke-width:2.5;outline:none}
         .zd .operate{cursor:pointer}.zd .operate:hover .hit,.zd .operate:focus .hit{stroke:var(--ochre,#a8690a);stroke-width:2;fill:var(--ochre-pale,#f6e3bd);fill-opacity:.4}

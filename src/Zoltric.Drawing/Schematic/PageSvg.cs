@@ -60,6 +60,8 @@ public sealed class PageSvg(Page page, PageOptions options)
             A($"<rect class=\"bulkhead\" x=\"{from:0.#}\" y=\"{y - PageLayout.Band / 2:0.#}\" width=\"{to - from:0.#}\" height=\"{PageLayout.Band}\" rx=\"4\"><title>{E(part.Spoken)}</title></rect>");
         foreach (var p in page.Pieces.OrderBy(p => p.Horizontal ? 1 : 0)) Wire(p);
         foreach (var d in page.Dots) A($"<circle class=\"dot\" cx=\"{d.X:0.#}\" cy=\"{d.Y:0.#}\" r=\"4\"/>");
+        foreach (var b in page.Bundles)
+            A($"<rect class=\"bundle\" x=\"{b.Left:0.#}\" y=\"{b.Top:0.#}\" width=\"{b.Right - b.Left:0.#}\" height=\"{b.Bottom - b.Top:0.#}\" rx=\"7\"><title>{E(b.Words)}</title></rect>");
         foreach (var u in page.Units) Draw(u);
         foreach (var t in page.Texts) Say(t);
         if (options.Operable) Tips();

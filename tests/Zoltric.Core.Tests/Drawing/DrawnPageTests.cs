@@ -62,6 +62,25 @@ public class DrawnPageTests(ITestOutputHelper output)
         }
     }
 
+    /// <summary>Phases of one load and the pair of a bus carry their sign, which rounds them and nothing else.</summary>
+    [Theory]
+    [InlineData("DO-4", "3~", 4)]
+    [InlineData("PH-1", "bus", 2)]
+    public void What_runs_together_is_marked_as_a_bundle(string sheet, string sign, int least)
+    {
+        var page = PageLayout.Of(DemoSheets.Read(DemoSheets.Text(sheet)));
+        var marked = page.Bundles.Where(b => b.Sign == sign).ToList();
+        output.WriteLine($"{sheet}: {marked.Count} bundles, {page.Texts.Count(t => t.Words == sign)} with their sign written");
+        marked.Count.ShouldBeGreaterThanOrEqualTo(least);
+        foreach (var b in page.Bundles)
+        {
+            var box = new Box(b.Left, b.Top, b.Right, b.Bottom);
+            var inside = page.Pieces.Where(p => Of(p).Meets(box)).Select(p => p.Net).Distinct().ToList();
+            inside.Count.ShouldBe(b.Sign == "bus" ? 2 : 3, $"{sheet}: the sign at {b.Left:0}, {b.Top:0} rounds {string.Join(", ", inside.Select(n => n.Wires.FirstOrDefault()?.Id))}");
+            foreach (var t in page.Texts) Of(t).Meets(box).ShouldBeFalse($"{sheet}: a sign lies on “{t.Words}”");
+        }
+    }
+
     [Fact]
     public void Every_wire_is_written_once_and_every_wired_point_can_be_touched()
     {
