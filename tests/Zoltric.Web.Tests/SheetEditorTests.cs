@@ -69,6 +69,35 @@ public class SheetEditorTests
         b.Shot("phone-quick-route");
     }
 
+    /// <summary>A string of forty stations: what is proved folds to one mark and unfolds on tap, the lane is shown in ohms, the fault is found.</summary>
+    [Fact]
+    public void A_string_of_forty_stations_folds_as_it_is_proved()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address + "/start");
+        var string18 = string.Join(", ", Enumerable.Range(1, 9).Select(i => $"gate {i} switch, connector pin {i}"));
+        b.Find("[name=Line]").SendKeys($"battery, fuse 15, {string18}, valve 8 ohm, ground");
+        b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
+        b.Until(() => b.Has("#order"), "no trace");
+        b.All(".stations li").Count.ShouldBeGreaterThanOrEqualTo(40);
+        b.Click(b.Find("[data-ohms]"));
+        b.Until(() => b.All(".lane .axis").Any(t => t.Text == "OL"), "the lane is not shown in ohms");
+        b.All(".lane .heading").ShouldContain(h => h.Text == "Ohms, all off");
+        b.Click(b.Find("[data-ohms]"));
+        b.Until(() => b.All(".lane .axis").All(t => t.Text.EndsWith(" V", StringComparison.Ordinal)), "the lane does not go back to volts");
+        new Technician(server, b, SheetOf(server, b), "S7 open").Trace().ShouldBeLessThanOrEqualTo(12);
+        b.Find(".order .found").Text.ShouldContain("S7");
+        var folds = b.All(".lane .fold");
+        folds.Count.ShouldBeGreaterThan(0, "nothing is folded on a lane of forty stations");
+        folds[0].GetAttribute("aria-label")!.ShouldContain("stations");
+        var parts = b.All(".lane .part").Count;
+        b.Shot("forty-stations");
+        b.Click(folds[0]);
+        b.Until(() => b.All(".lane .part").Count > parts && !b.Has(".lane .fold"), "a tap does not unfold");
+        server.Said.ShouldNotContain("Exception");
+    }
+
     [Fact]
     public void Problems_are_marked_as_typed_one_key_takes_the_suggestion_and_words_are_offered()
     {

@@ -24,13 +24,17 @@ public enum StepMark
     Dead,
 }
 
-/// <summary>A station as it stands: how it is reached, what a healthy machine shows there, what was read.</summary>
-public sealed record MarkedStation(Station Station, StepMark Mark, HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, double? Volts, Judgement? Judgement);
+/// <summary>A station as it stands: how it is reached, what a healthy machine shows there, what was read. Volts, or ohms where the lane is shown in them.</summary>
+/// <param name="Read">V or Ω; infinite for OL.</param>
+public sealed record MarkedStation(Station Station, StepMark Mark, HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, double? Read, Judgement? Judgement);
 
 public sealed record MarkedLane(Lane Lane, Setup Setup, IReadOnlyList<MarkedStation> Stations)
 {
+    /// <summary>What the stations are shown in: volts at work, or ohms with everything off.</summary>
+    public Dimension Dimension { get; init; } = Dimension.Volt;
+
     /// <summary>True when any reading lies on it.</summary>
-    public bool Touched => Stations.Any(s => s.Volts is not null);
+    public bool Touched => Stations.Any(s => s.Read is not null);
 
     /// <summary>First and last station of the part not yet proved, or null.</summary>
     public (int From, int To)? Open
@@ -57,8 +61,53 @@ public static class LaneMarks
         if (findings.Function is not { } function || FunctionState.SetupFor(space.Circuit, function) is not { } setup) return [];
         var judge = new Judge(findings.Belief);
         var weights = findings.Belief.Weigh();
-        return findings.Lanes.Select(l => Mark(l, setup, findings, Proved(space, l, findings), t => judge.Expect(new Test(setup, new Probe.Volts(t, null, space.Circuit.VoltsFunction)), weights))).ToList();
+        return findings.Lanes.Select(l =>
+        {
+            var at = l.IsMeter ? Alive(space, l) ?? setup : setup;
+            return Mark(l, at, findings, Proved(space, l, findings), t => judge.Expect(new Test(at, new Probe.Volts(t, null, space.Circuit.VoltsFunction)), weights));
+        }).ToList();
     }
+
+    /// <summary>
+    /// The same lane in ohms, with every source off and the controls as its setup has them: from its beginning to each station up to the load, and from
+    /// each station after it to its end; of a meter's lane, from each station to the other tip.
+    /// </summary>
+    public static MarkedLane Ohms(FaultSpace space, Findings findings, MarkedLane marked)
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(findings);
+        ArgumentNullException.ThrowIfNull(marked);
+        var (circuit, lane) = (space.Circuit, marked.Lane);
+        var (first, last) = (lane.Stations[0].Terminal, lane.Stations[^1].Terminal);
+        // A machine that is judged dead is measured as its own setup has it, not as the one that makes its volts.
+        var steps = lane.IsMeter && findings.Function is { } f && FunctionState.SetupFor(circuit, f) is { } own ? own.Steps : marked.Setup.Steps;
+        var setup = new Setup([.. circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag))], steps);
+        var judge = new Judge(findings.Belief);
+        var weights = findings.Belief.Weigh();
+        return marked with
+        {
+            Setup = setup,
+            Dimension = Dimension.Ohm,
+            Stations = marked.Stations.Select((s, i) =>
+            {
+                var t = s.Station.Terminal;
+                var (p, q) = lane.IsMeter ? i < lane.LoadEnds ? (t, last) : (first, t) : i < lane.LoadEnds ? (first, t) : (t, last);
+                var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+                var expected = judge.Expect(new Test(setup, new Probe.Ohms(x)), weights);
+                var verdict = findings.Verdicts.LastOrDefault(v => v.Reading.Test.Probe is Probe.Ohms { X: var at } && v.Reading.Test.Setup.Equals(setup)
+                    && (Joins(at, p, q) || Joins(at, q, p)));
+                double? read = verdict?.Reading.Result switch { ReadingResult.Number n => n.Value, ReadingResult.OverLimit => double.PositiveInfinity, ReadingResult.Range r => (r.Low + r.High) / 2, _ => null };
+                return s with { Healthy = expected.Healthy, GoodSoFar = null, Read = read, Judgement = verdict?.Judgement };
+            }).ToList(),
+        };
+
+        static bool Joins(Across x, Terminal p, Terminal q) => x.P.WireId is null && x.Q.WireId is null && x.P.Terminal == p && x.Q.Terminal == q;
+    }
+
+    /// <summary>A setup in which the beginning of a meter's lane has volts: that of the first function in which it does.</summary>
+    private static Setup? Alive(FaultSpace space, Lane lane) =>
+        space.Circuit.Functions.Select(f => FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>()
+            .FirstOrDefault(s => Math.Abs(space.Healthy(s).Volts(lane.Stations[0].Terminal)) > 0.5);
 
     /// <summary>Steps that a function seen to work has proved, for the current it drew.</summary>
     private static bool[] Proved(FaultSpace space, Lane lane, Findings findings)

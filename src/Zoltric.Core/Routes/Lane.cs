@@ -8,11 +8,14 @@ namespace Zoltric.Core.Routes;
 /// <param name="Part">Tag of the load whose current this is.</param>
 /// <param name="Link">Name of the link in it: 1-2, coil, solenoid, motor.</param>
 /// <param name="Title">What the current does, "what pulls K1 in".</param>
-/// <param name="Amps">Current when all is well, A.</param>
+/// <param name="Amps">Current when all is well, A; 0 where it is a meter's.</param>
 public sealed record Lane(string Part, string Link, string Title, double Amps, bool IsControl, IReadOnlyList<Station> Stations)
 {
     /// <summary>Index of the first station past the load: what follows is the way back.</summary>
     public int LoadEnds { get; init; }
+
+    /// <summary>True when the current is a meter's between two points of a dead machine, not the machine's own.</summary>
+    public bool IsMeter { get; init; }
 
     public int IndexOf(Terminal t)
     {

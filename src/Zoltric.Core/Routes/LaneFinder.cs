@@ -7,7 +7,8 @@ namespace Zoltric.Core.Routes;
 
 /// <summary>
 /// Finds the lanes of a function: the healthy current of its load, followed to the source and back, and the same for every coil whose
-/// contact that current passes, until no new coil turns up.
+/// contact that current passes, until no new coil turns up. Of a function judged by ohms between two points, the roads of a meter's current
+/// from one to the other; of one judged by volts at a battery, the road of the current that charges it.
 /// </summary>
 public static class LaneFinder
 {
@@ -19,7 +20,9 @@ public static class LaneFinder
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(function);
-        if (function.Test is not FunctionTest.LoadWorks load || FunctionState.SetupFor(machine.Circuit, function) is not { } setup) return [];
+        if (FunctionState.SetupFor(machine.Circuit, function) is not { } setup) return [];
+        if (function.Test is FunctionTest.Measured measured) return OfMeasured(machine, setup, measured);
+        if (function.Test is not FunctionTest.LoadWorks load) return [];
         var walk = new Walk(machine.Run(setup));
         var lanes = new List<Lane>();
         var part = Meter.IndexOf(machine.Circuit, load.Tag);
@@ -42,8 +45,38 @@ public static class LaneFinder
         return lanes;
     }
 
-    private sealed class Walk(OperatingPoint op)
+    /// <summary>Share of what a meter's current loses between two points from which on a resistance has a lane of its own.</summary>
+    private const double OwnLane = 0.1;
+
+    private static IReadOnlyList<Lane> OfMeasured(Machine machine, Setup setup, FunctionTest.Measured measured)
     {
+        var circuit = machine.Circuit;
+        if (measured.Probe is Probe.Volts { P: var at } && circuit.FindPart(at.Tag) is { Kind.IsSource: true })
+            return new Walk(machine.Run(setup)).Lane(Meter.IndexOf(circuit, at.Tag), 0) is { } charging ? [charging with { Title = $"load: what charges {at.Tag}" }] : [];
+        if (measured.Probe is not Probe.Ohms { X: var x }) return [];
+        var op = machine.Run(setup with { Interventions = [.. circuit.Sources.Select(s => new Intervention.Off(s.Tag))] });
+        var walk = new Walk(op, Meter.TipNode(op, x.P, false), Meter.TipNode(op, x.Q, false));
+        return [.. circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: k, l)))
+            .Where(c => c.l is Link.Resistance && walk.Lost(c.Part, c.Link) >= OwnLane)
+            .Select(c => walk.Lane(c.Part, c.Link)).OfType<Lane>()
+            .Select(l => l with { Title = $"from tip to tip, by {l.Part}", Amps = 0, IsMeter = true })];
+    }
+
+    /// <summary>Follows currents: those of a machine at work, or one ampere of a meter from one node to another on a dead one.</summary>
+    private sealed class Walk(OperatingPoint op, int from = -2, int to = -2)
+    {
+        private readonly double[]? _meter = from == -2 ? null : op.Response(from, to);
+
+        private double Across(int branch) => (_network.A(branch) is >= 0 and var a ? _meter![a] : 0) - (_network.B(branch) is >= 0 and var b ? _meter![b] : 0);
+
+        /// <summary>Share of all that a meter's current loses which is lost in one link.</summary>
+        public double Lost(int part, int link)
+        {
+            var branch = _network.Layout.LinkBranches[part][link];
+            var all = (from >= 0 ? _meter![from] : 0) - (to >= 0 ? _meter![to] : 0);
+            return all > 0 ? op.Conductance(branch) * Across(branch) * Across(branch) / all : 0;
+        }
+
         private readonly Circuit _circuit = op.Circuit;
         private readonly Network _network = op.Network;
 
@@ -52,7 +85,7 @@ public static class LaneFinder
         public Lane? Lane(int part, int link)
         {
             var branch = _network.Layout.LinkBranches[part][link];
-            var phase = op.BranchAcAmps(branch);
+            var phase = _meter is null ? op.BranchAcAmps(branch) : Complex.Zero;
             _along = phase.Magnitude > LeastAmps ? Complex.Conjugate(phase / phase.Magnitude) : Complex.Zero;
             var amps = Flow(branch);
             if (Math.Abs(amps) < LeastAmps) return null;
@@ -80,16 +113,18 @@ public static class LaneFinder
         private Complex _along;
 
         /// <summary>Amps from a branch's first point to its second; of alternating current the part in phase with the load's.</summary>
-        private double Flow(int branch) => _along == Complex.Zero ? op.BranchAmps(branch) : (op.BranchAcAmps(branch) * _along).Real;
+        private double Flow(int branch) =>
+            _meter is not null ? op.Conductance(branch) * Across(branch) : _along == Complex.Zero ? op.BranchAmps(branch) : (op.BranchAcAmps(branch) * _along).Real;
 
         /// <summary>Steps from a node to a source along the largest current, nearest first; null when no source is met.</summary>
-        private List<(Edge Edge, bool Reversed)>? Follow(int node, int from, bool upstream)
+        private List<(Edge Edge, bool Reversed)>? Follow(int node, int first, bool upstream)
         {
             var path = new List<(Edge, bool)>();
             var seen = new HashSet<int> { node };
-            var last = from;
+            var last = first;
             while (true)
             {
+                if (_meter is not null && node == (upstream ? from : to)) return path;
                 var (best, most, other, reversed) = (-1, LeastAmps, 0, false);
                 for (var b = 0; b < _network.Branches.Count; b++)
                 {

@@ -18,12 +18,17 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     public bool Closed => Job.ClosedAt is not null;
 
     /// <summary>The setup that a short reading is taken in: what the next probe asks for, else where the last one was.</summary>
-    public Setup Shown => Next?.Test.Setup ?? (Readings.Count > 0 ? Readings[^1].Test.Setup : Setup.Rest);
+    public Setup InHand => Next?.Test.Setup ?? (Readings.Count > 0 ? Readings[^1].Test.Setup : Setup.Rest);
 
     /// <summary>What the last reading left unplugged, pulled, lifted, jumpered or off.</summary>
     public IReadOnlyList<string> AsLeft => Readings.Count == 0 ? [] : Readings[^1].Test.Setup.Interventions.Select(i => i.ToString()!).ToList();
 
     public double MinutesSoFar => Lines.Sum(l => l.Row.Minutes);
+
+    /// <summary>A lane as it is shown: by volts, or by ohms with everything off.</summary>
+    public MarkedLane Shown(int lane, bool ohms) => ohms ? _ohms.TryGetValue(lane, out var known) ? known : _ohms[lane] = LaneMarks.Ohms(Sheet.Space, Findings, Lanes[lane]) : Lanes[lane];
+
+    private readonly Dictionary<int, MarkedLane> _ohms = [];
 
     /// <summary>Minutes likely still to come: what is not yet known over what the next test tells a minute, give or take half.</summary>
     public (double Low, double High)? MinutesLikely
@@ -65,7 +70,7 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
     {
         // A bare value is what the meter shows at the probe that is asked for.
         if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL")) text = $"{next.Test} = {text.Trim()}";
-        var parsed = ReadingReader.Read(view.Circuit, text, view.Shown);
+        var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
         if (parsed.Value is not { } reading) return parsed.Problems[0];
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
             return new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …");

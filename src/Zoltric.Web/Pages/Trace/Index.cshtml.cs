@@ -21,6 +21,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>Shows the volts of the open stretch over the whole height.</summary>
     [BindProperty(SupportsGet = true)] public bool Zoom { get; set; }
 
+    /// <summary>Shows the ohms of the lane with everything off instead of its volts.</summary>
+    [BindProperty(SupportsGet = true)] public bool Ohms { get; set; }
+
     /// <summary>Version of a sheet corrected since this job began, or null.</summary>
     public long? Newer { get; private set; }
 
@@ -30,8 +33,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>What the functions seen dead have in common.</summary>
     public SharedRoute? Shared { get; private set; }
 
-    /// <summary>Address of this view with a lane, folded or zoomed.</summary>
-    public string Here(int? lane, bool? unfold = null, bool? zoom = null) => Url.Page("/Trace/Index", null, new { Id, lane, unfold = (unfold ?? Unfold) ? "true" : null, zoom = (zoom ?? Zoom) ? "true" : null })!;
+    /// <summary>Address of this view with a lane, folded, zoomed or in ohms.</summary>
+    public string Here(int? lane, bool? unfold = null, bool? zoom = null, bool? ohms = null) =>
+        Url.Page("/Trace/Index", null, new { Id, lane, unfold = (unfold ?? Unfold) ? "true" : null, zoom = (zoom ?? Zoom) ? "true" : null, ohms = (ohms ?? Ohms) ? "true" : null })!;
 
     public JobView View { get; private set; } = null!;
     public string Text { get; private set; } = "";

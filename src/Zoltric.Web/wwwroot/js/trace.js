@@ -26,6 +26,8 @@
     else if (key === "mV") f.value += unit ? "m" + unit : "mV";
     else if (key === "k" || key === "M") f.value += key + (unit === "ohm" || !unit ? "ohm" : unit);
     else f.value += key;
+    // What is being typed stays in sight behind a long setup.
+    f.scrollLeft = f.scrollWidth;
   }
 
   // The setup that the chips show, as it is written before the colon; the order's own where they were left alone.
@@ -91,7 +93,7 @@
     if (station && (e.key === "Enter" || e.key === " ")) { e.preventDefault(); at(station.dataset.station); return; }
     if (!f || typing(e.target) || e.target.isContentEditable) return;
     if (e.key === "MediaPlayPause" || (e.key === "Enter" && !e.target.closest("button, a, summary, [role=button]"))) { e.preventDefault(); typeValue(); return; }
-    var press = { u: "[data-undo]", z: "[data-zoom-volts]" }[e.key];
+    var press = { u: "[data-undo]", z: "[data-zoom-volts]", o: "[data-ohms]" }[e.key];
     if (press) { var b = document.querySelector(press); if (b) { e.preventDefault(); b.click(); } return; }
     if (e.key === "l") {
       var lanes = Array.prototype.slice.call(document.querySelectorAll(".lane-box")), now = lanes.findIndex(function (x) { return x.classList.contains("chosen"); });
