@@ -11,13 +11,15 @@ public sealed class FindingStore(Database database, TimeProvider clock)
         return await c.QuerySingleOrDefaultAsync<FindingRow>("SELECT * FROM finding WHERE job_id = @jobId", new { jobId });
     }
 
-    public async Task Keep(long jobId, string fault, double share, string proof, string cause, string repair, string parts, string author)
+    /// <summary>Keeps the finding of a job in the place of what stood there; author and time are of now.</summary>
+    public async Task Keep(long jobId, FindingRow finding, string author)
     {
+        ArgumentNullException.ThrowIfNull(finding);
         await using var c = database.Open();
         await c.ExecuteAsync("""
-            INSERT INTO finding (job_id, fault, share, proof, cause, repair, parts, author, at) VALUES (@jobId, @fault, @share, @proof, @cause, @repair, @parts, @author, @at)
-            ON CONFLICT (job_id) DO UPDATE SET fault = @fault, share = @share, proof = @proof, cause = @cause, repair = @repair, parts = @parts, author = @author, at = @at
-            """, new { jobId, fault, share, proof, cause, repair, parts, author, at = MachineStore.Now(clock) });
+            INSERT INTO finding (job_id, fault, share, proof, cause, repair, parts, method, labour, rate, author, at) VALUES (@jobId, @Fault, @Share, @Proof, @Cause, @Repair, @Parts, @Method, @Labour, @Rate, @author, @at)
+            ON CONFLICT (job_id) DO UPDATE SET fault = @Fault, share = @Share, proof = @Proof, cause = @Cause, repair = @Repair, parts = @Parts, method = @Method, labour = @Labour, rate = @Rate, author = @author, at = @at
+            """, new { jobId, finding.Fault, finding.Share, finding.Proof, finding.Cause, finding.Repair, finding.Parts, finding.Method, finding.Labour, finding.Rate, author, at = MachineStore.Now(clock) });
     }
 
     public async Task<IReadOnlyList<VerificationRow>> Verified(long jobId)
@@ -33,5 +35,12 @@ public sealed class FindingStore(Database database, TimeProvider clock)
             INSERT INTO verification (job_id, item, kind, result, passed, author, at) VALUES (@jobId, @item, @kind, @result, @passed, @author, @at)
             ON CONFLICT (job_id, item) DO UPDATE SET result = @result, passed = @passed, author = @author, at = @at
             """, new { jobId, item, kind, result, passed, author, at = MachineStore.Now(clock) });
+    }
+
+    /// <summary>Something that was shown holds no more: a lead was fitted again.</summary>
+    public async Task Reopen(long jobId, string item, string why)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE verification SET passed = 0, result = @why WHERE job_id = @jobId AND item = @item", new { jobId, item, why });
     }
 }

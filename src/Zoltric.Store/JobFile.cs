@@ -17,6 +17,17 @@ public sealed record JobFile
     public string OpenedAt { get; init; } = "";
     public string? ClosedAt { get; init; }
     public string? Outcome { get; init; }
+
+    /// <summary>What the odds had learnt when the job was opened; empty for the base odds.</summary>
+    public string Odds { get; init; } = "";
+
+    /// <summary>Who has it in hand; the author where empty.</summary>
+    public string Holder { get; init; } = "";
+    public IntakeRow? Intake { get; init; }
+    public IReadOnlyList<CodeRow> Codes { get; init; } = [];
+    public IReadOnlyList<SafetyRow> Safety { get; init; } = [];
+    public IReadOnlyList<HandoverRow> Handovers { get; init; } = [];
+    public IReadOnlyList<PartRow> Parts { get; init; } = [];
     public IReadOnlyList<JobFileLine> Lines { get; init; } = [];
     public IReadOnlyList<LimitRow> Limits { get; init; } = [];
     public FindingRow? Finding { get; init; }
@@ -52,6 +63,7 @@ public sealed record JobFileAttachment
     public string Name { get; init; } = "";
     public string Type { get; init; } = "";
     public string Caption { get; init; } = "";
+    public string Stage { get; init; } = "";
     public byte[] Data { get; init; } = [];
     public string Author { get; init; } = "";
     public string At { get; init; } = "";

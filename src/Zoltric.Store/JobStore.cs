@@ -25,14 +25,14 @@ public sealed class JobStore(Database database, TimeProvider clock)
     }
 
     /// <summary>Opens a job with its first line, the complaint as seen.</summary>
-    public async Task<long> Open(long machineId, long sheetId, string complaint, string rules, string author, IEnumerable<string> lines)
+    public async Task<long> Open(long machineId, long sheetId, string complaint, string rules, string author, IEnumerable<string> lines, string odds = "")
     {
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
         var at = MachineStore.Now(clock);
         var id = await c.QuerySingleAsync<long>(
-            "INSERT INTO job (machine_id, sheet_id, complaint, rules, author, opened_at) VALUES (@machineId, @sheetId, @complaint, @rules, @author, @at) RETURNING id",
-            new { machineId, sheetId, complaint, rules, author, at }, t);
+            "INSERT INTO job (machine_id, sheet_id, complaint, rules, author, holder, odds, opened_at) VALUES (@machineId, @sheetId, @complaint, @rules, @author, @author, @odds, @at) RETURNING id",
+            new { machineId, sheetId, complaint, rules, author, odds, at }, t);
         foreach (var text in lines)
             await c.ExecuteAsync("INSERT INTO line (job_id, phase, text, author, at) VALUES (@id, 'trace', @text, @author, @at)", new { id, text, author, at }, t);
         await t.CommitAsync();

@@ -11,15 +11,20 @@ public sealed class LogbookRow
     public string Fault { get; init; } = "";
     public string Cause { get; init; } = "";
     public string ClosedAt { get; init; } = "";
+    public string? Outcome { get; init; }
     public long Readings { get; init; }
     public double Minutes { get; init; }
+
+    /// <summary>Parts that turned out not to be needed.</summary>
+    public long NotNeeded { get; init; }
 }
 
 /// <summary>Closed jobs, searched by any word of them (SQLite FTS5).</summary>
 public sealed class LogbookStore(Database database)
 {
     private const string Columns = """
-        SELECT j.id, m.name AS machine, m.family, j.complaint, coalesce(f.fault, '') AS fault, coalesce(f.cause, '') AS cause, j.closed_at,
+        SELECT j.id, m.name AS machine, m.family, j.complaint, coalesce(f.fault, '') AS fault, coalesce(f.cause, '') AS cause, j.closed_at, j.outcome,
+            (SELECT count(*) FROM part_used p WHERE p.job_id = j.id AND NOT p.needed) AS not_needed,
             (SELECT count(*) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace' AND NOT l.struck) AS readings,
             (SELECT coalesce(sum(minutes), 0) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace') AS minutes
         FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id
@@ -38,6 +43,13 @@ public sealed class LogbookStore(Database database)
             FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.id = @jobId AND j.closed_at IS NOT NULL
             """, new { jobId }, t);
         await t.CommitAsync();
+    }
+
+    /// <summary>Closed jobs of a machine, the newest first.</summary>
+    public async Task<IReadOnlyList<LogbookRow>> OfMachine(long machineId)
+    {
+        await using var c = database.Open();
+        return (await c.QueryAsync<LogbookRow>(Columns + " WHERE j.closed_at IS NOT NULL AND j.machine_id = @machineId ORDER BY j.closed_at DESC LIMIT 200", new { machineId })).AsList();
     }
 
     /// <summary>Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.</summary>

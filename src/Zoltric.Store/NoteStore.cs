@@ -17,6 +17,9 @@ public sealed class AttachmentRow
     public string Name { get; init; } = "";
     public string Type { get; init; } = "";
     public string Caption { get; init; } = "";
+
+    /// <summary>before, after, or empty.</summary>
+    public string Stage { get; init; } = "";
     public string Author { get; init; } = "";
     public string At { get; init; } = "";
 }
@@ -39,13 +42,13 @@ public sealed class NoteStore(Database database, TimeProvider clock)
     public async Task<IReadOnlyList<AttachmentRow>> Attachments(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<AttachmentRow>("SELECT id, name, type, caption, author, at FROM attachment WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (await c.QueryAsync<AttachmentRow>("SELECT id, name, type, caption, stage, author, at FROM attachment WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
     }
 
-    public async Task Attach(long jobId, string name, string type, string caption, byte[] data, string author)
+    public async Task Attach(long jobId, string name, string type, string caption, string stage, byte[] data, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("INSERT INTO attachment (job_id, name, type, caption, data, author, at) VALUES (@jobId, @name, @type, @caption, @data, @author, @at)", new { jobId, name, type, caption, data, author, at = MachineStore.Now(clock) });
+        await c.ExecuteAsync("INSERT INTO attachment (job_id, name, type, caption, stage, data, author, at) VALUES (@jobId, @name, @type, @caption, @stage, @data, @author, @at)", new { jobId, name, type, caption, stage, data, author, at = MachineStore.Now(clock) });
     }
 
     /// <summary>Name, media type and bytes of an attachment of that job.</summary>

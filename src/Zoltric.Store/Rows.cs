@@ -39,6 +39,13 @@ public sealed class JobRow
     public long Readings { get; init; }
     public double Minutes { get; init; }
     public string? Fault { get; init; }
+
+    /// <summary>What the odds had learnt when the job was opened, as text; empty for the base odds.</summary>
+    public string Odds { get; init; } = "";
+
+    /// <summary>Who has the job in hand.</summary>
+    public string Holder { get; init; } = "";
+    public bool Imported { get; init; }
 }
 
 public sealed class LineRow
@@ -64,6 +71,13 @@ public sealed class FindingRow
     public string Cause { get; init; } = "";
     public string Repair { get; init; } = "";
     public string Parts { get; init; } = "";
+
+    /// <summary>How it was mended: splice, part replaced.</summary>
+    public string Method { get; init; } = "";
+
+    /// <summary>Hours of labour, and their price in the currency of the workshop; null where not given.</summary>
+    public double? Labour { get; init; }
+    public double? Rate { get; init; }
     public string Author { get; init; } = "";
     public string At { get; init; } = "";
 }

@@ -24,8 +24,8 @@ public partial class ArchitectureTests
         ["Faults"] = ["Solving", "Metering", "Routes"],
         ["Routes"] = ["Solving", "Metering"],
         ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Practice", "Notation"],
-        ["Practice"] = ["Solving", "Metering", "Diagnosis"],
-        ["Exchange"] = ["Solving", "Notation"],
+        ["Practice"] = ["Solving", "Metering", "Diagnosis", "Notation"],
+        ["Exchange"] = ["Solving", "Notation", "Practice"],
         ["Checking"] = ["Solving", "Metering", "Notation"],
         ["Patterns"] = ["Notation"],
     };

@@ -190,7 +190,9 @@ internal sealed class Belief
     private static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, double[] added)
     {
         if (space.Circuit.Codes.FirstOrDefault(c => c.Code == code.Number) is not { } known || result is not ReadingResult.Word { Text: var word }) return;
-        var factor = word switch { "active" => ActiveCode, "stored" => StoredCode, "absent" => AbsentCode, _ => 1 };
+        // A supply that sags sets many codes, its own among them: that one says little of where.
+        var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
+        var factor = word switch { "active" => ofSupply ? StoredCode : ActiveCode, "stored" => StoredCode, "absent" => AbsentCode, _ => 1 };
         for (var s = first; s < space.Suspects.Count; s++)
             if (known.About.Contains(space.Suspects[s].RepairUnit) || known.About.Contains(space.Suspects[s].RepairUnit.Split(':')[0])) Fill(space, s, added, Math.Log(factor));
     }

@@ -29,7 +29,15 @@ public sealed class FaultSpace
     private readonly FaultRuns _runs;
     private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
 
-    public FaultSpace(Machine machine) : this(machine ?? throw new ArgumentNullException(nameof(machine)), [.. FaultCatalogue.Of(machine), .. AgedStrings.Of(machine)], null) { }
+    /// <param name="learnt">What closed jobs have taught of the odds; the base odds without.</param>
+    public FaultSpace(Machine machine, LearntOdds? learnt = null) : this(machine ?? throw new ArgumentNullException(nameof(machine)), Weighed(machine, learnt), null) { }
+
+    private static IReadOnlyList<Suspect> Weighed(Machine machine, LearntOdds? learnt)
+    {
+        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Of(machine), .. AgedStrings.Of(machine)];
+        var circuit = machine.Circuit;
+        return learnt is null || learnt == LearntOdds.None ? all : [.. all.Select(s => s with { Odds = s.Odds * learnt.Factor(circuit.Family, LearntOdds.KindOf(circuit, s.RepairUnit)) })];
+    }
 
     private FaultSpace(Machine machine, IReadOnlyList<Suspect> suspects, FaultSpace? within)
     {

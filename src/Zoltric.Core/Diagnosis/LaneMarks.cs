@@ -104,6 +104,25 @@ public static class LaneMarks
         static bool Joins(Across x, Terminal p, Terminal q) => x.P.WireId is null && x.Q.WireId is null && x.P.Terminal == p && x.Q.Terminal == q;
     }
 
+    /// <summary>The same lane after a repair, with the volts read on it in its setup; null when none were.</summary>
+    public static MarkedLane? After(MarkedLane lane, IReadOnlyList<Reading> readings)
+    {
+        ArgumentNullException.ThrowIfNull(lane);
+        ArgumentNullException.ThrowIfNull(readings);
+        var read = new Dictionary<Terminal, double>();
+        foreach (var r in readings)
+            if (r is { Test: { Probe: Probe.Volts { Q: null } v } test, Result: ReadingResult.Number n } && test.Setup.Equals(lane.Setup)) read[v.P] = n.Value;
+        if (!lane.Stations.Any(s => read.ContainsKey(s.Station.Terminal))) return null;
+        return lane with
+        {
+            Stations = [.. lane.Stations.Select(s => s with
+            {
+                Mark = StepMark.Proved, GoodSoFar = null, Read = read.TryGetValue(s.Station.Terminal, out var v) ? v : null,
+                Judgement = read.TryGetValue(s.Station.Terminal, out var x) && s.Healthy is { Low: { } low, High: { } high } ? x < low ? Judgement.Low : x > high ? Judgement.High : Judgement.Ok : null,
+            })],
+        };
+    }
+
     /// <summary>A setup in which the beginning of a meter's lane has volts: that of the first function in which it does.</summary>
     private static Setup? Alive(FaultSpace space, Lane lane) =>
         space.Circuit.Functions.Select(f => FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>()

@@ -73,6 +73,28 @@ public static class FunctionState
         return after with { Steps = [.. before, .. after.Steps] };
     }
 
+    /// <summary>
+    /// The setups of a function, one for each way its condition offers (<c>or</c>): the stations it is worked from. The first is that of
+    /// <see cref="SetupFor(Circuit, MachineFunction)"/> where the condition has one way only.
+    /// </summary>
+    public static IReadOnlyList<Setup> SetupsFor(Circuit circuit, MachineFunction f)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(f);
+        if (f.When is null || f.After is not null) return SetupFor(circuit, f) is { } only ? [only] : [];
+        return [.. Ways(f.When).Take(MostWays).Select(w => SetupFor(circuit, w)).OfType<Setup>().Distinct()];
+    }
+
+    private const int MostWays = 16;
+
+    /// <summary>A condition as the ways in which it can hold: its <c>or</c>s brought to the front.</summary>
+    private static IEnumerable<Condition> Ways(Condition c) => c switch
+    {
+        Condition.Or o => Ways(o.Left).Concat(Ways(o.Right)),
+        Condition.And a => Ways(a.Left).Take(MostWays).SelectMany(l => Ways(a.Right).Take(MostWays).Select(r => (Condition)new Condition.And(l, r))),
+        _ => [c],
+    };
+
     /// <summary>Fewest controls moved from rest that make a condition on controls hold.</summary>
     public static Setup? SetupFor(Circuit circuit, Condition when)
     {

@@ -5,7 +5,7 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Practice;
 
-public enum VerificationKind { Reading, Function, Interlock, Leads }
+public enum VerificationKind { Reading, Drop, Function, Unloaded, Interlock, Codes, Leads }
 
 /// <summary>One thing to be shown after the repair.</summary>
 /// <param name="Name">Stable name under which the result is kept.</param>
@@ -20,7 +20,7 @@ public sealed record VerificationItem(string Name, VerificationKind Kind, string
         return (reading.Result, Band) switch
         {
             (ReadingResult.Number n, { Low: { } low, High: { } high }) => n.Value >= low && n.Value <= high,
-            (ReadingResult.Word w, _) => w.Text == (Kind == VerificationKind.Interlock ? "dead" : Band?.Text ?? "works"),
+            (ReadingResult.Word w, _) => w.Text == (Kind is VerificationKind.Interlock or VerificationKind.Unloaded ? "dead" : Band?.Text ?? "works"),
             (ReadingResult.OverLimit, { } band) => band.Text == "OL",
             _ => false,
         };
@@ -28,38 +28,74 @@ public sealed record VerificationItem(string Name, VerificationKind Kind, string
 }
 
 /// <summary>
-/// The list to go through before a job may close: the reading that was bad, the function complained of, every interlock of the sheet, and
-/// everything that was fitted, lifted or unplugged put back.
+/// The list to go through before a job may close: the reading that was bad, the drop across what was mended while it carries, the function from
+/// every station it is worked from, every interlock of the sheet (first with the moving load disconnected, then chocked and clear), codes
+/// cleared and read again, and everything that was fitted, lifted or unplugged put back.
 /// </summary>
 public static class Verification
 {
-    public static IReadOnlyList<VerificationItem> Of(Machine machine, IReadOnlyList<Verdict> verdicts, MachineFunction? function)
+    /// <param name="mended">What was mended, as written in the finding; null before one is recorded.</param>
+    /// <param name="codes">True when codes were read before.</param>
+    public static IReadOnlyList<VerificationItem> Of(Machine machine, IReadOnlyList<Verdict> verdicts, MachineFunction? function, string? mended = null, bool codes = false)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(verdicts);
         var circuit = machine.Circuit;
         var items = new List<VerificationItem>();
-        if (verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High && v.Reading.Test.Setup.Interventions.Count == 0
-            && v.Reading.Test.Probe is Probe.Volts or Probe.Drop) is { } bad)
+        // Volts at a point tell of the machine at work; above extra-low voltage the dead reading that was bad is repeated instead.
+        bool Repeatable(Verdict v) => MakeSafe.IsDangerous(circuit) ? v.Reading.Test.Probe is Probe.Ohms
+            : v.Reading.Test.Setup.Interventions.Count == 0 && v.Reading.Test.Probe is Probe.Volts or Probe.Drop;
+        if (verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High && Repeatable(v)) is { } bad)
             items.Add(new VerificationItem($"reading {bad.Reading.Test}", VerificationKind.Reading, "Repeat the reading that was bad", bad.Reading.Test, HealthyBand.Of(machine, bad.Reading.Test)));
-        if (function is not null && FunctionState.SetupFor(circuit, function) is { } setup)
+        if (function is not null)
         {
-            var test = new Test(setup, new Probe.Sees(function.Name, true));
-            items.Add(new VerificationItem($"function {function.Name}", VerificationKind.Function, $"Run it: {function.Name}", test, HealthyBand.Of(machine, test)));
+            var stations = FunctionState.SetupsFor(circuit, function);
+            if (mended is not null && stations.Count > 0 && !MakeSafe.IsDangerous(circuit) && DropOf(circuit, stations[0], mended) is { } drop && HealthyBand.Of(machine, drop) is { Low: not null } good)
+                items.Add(new VerificationItem($"drop {drop}", VerificationKind.Drop, "The drop across what was mended, while it carries", drop, good));
+            foreach (var (setup, i) in stations.Select((s, i) => (s, i)))
+            {
+                var test = new Test(setup, new Probe.Sees(function.Name, true));
+                var where = stations.Count > 1 ? $", station {i + 1} of {stations.Count}" : "";
+                items.Add(new VerificationItem($"function {function.Name}{(i > 0 ? $" {setup}" : "")}", VerificationKind.Function, $"Run it: {function.Name}{where}", test, HealthyBand.Of(machine, test)));
+            }
         }
         foreach (var i in circuit.Interlocks)
         {
             if (circuit.FindFunction(i.Stops) is not { } stopped) continue;
             var when = stopped.When is null ? i.When : Joined(stopped.When, i.When);
             var tried = FunctionState.SetupFor(circuit, when) ?? FunctionState.SetupFor(circuit, i.When) ?? Setup.Rest;
-            items.Add(new VerificationItem($"interlock {i.When} stops {i.Stops}", VerificationKind.Interlock,
-                $"Try the interlock: with {i.When}, “{i.Stops}” must stay dead. First with the moving load disconnected, then chocked and clear.",
-                new Test(tried, new Probe.Sees(i.Stops, true)), null));
+            var test = new Test(tried, new Probe.Sees(i.Stops, true));
+            if (Moves(circuit, stopped))
+                items.Add(new VerificationItem($"unloaded {i.When} stops {i.Stops}", VerificationKind.Unloaded, $"With the load that moves disconnected: with {i.When}, what works “{i.Stops}” must stay out.", test, null));
+            items.Add(new VerificationItem($"interlock {i.When} stops {i.Stops}", VerificationKind.Interlock, $"{(Moves(circuit, stopped) ? "Load back on, chocked and clear" : "Try the interlock")}: with {i.When}, “{i.Stops}” must stay dead.", test, null));
         }
+        if (codes) items.Add(new VerificationItem("codes", VerificationKind.Codes, "Clear the codes, run it as it failed, read again: none of them is back.", null, null));
         if (verdicts.Any(v => v.Reading.Test.Setup.Interventions.Count > 0))
             items.Add(new VerificationItem("leads", VerificationKind.Leads, "Jumpers and feeds out, plugs in, lifted wires and pulled fuses back, locks off.", null, null));
         return items;
     }
+
+    /// <summary>Jumpers and feeds of the readings that lie on a safety part; such a job may not close before they are shown to be out.</summary>
+    public static IReadOnlyList<string> OnSafety(Circuit circuit, IEnumerable<Reading> readings)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(readings);
+        bool Safety(Terminal t) => circuit.FindPart(t.Tag) is { Safety: true } || circuit.Wires.Any(w => w.From == t && circuit.FindPart(w.To.Tag) is { Safety: true } || w.To == t && circuit.FindPart(w.From.Tag) is { Safety: true });
+        return [.. readings.SelectMany(r => r.Test.Setup.Interventions).Where(i => i is Intervention.Jumper j && (Safety(j.P) || Safety(j.Q)) || i is Intervention.Feed f && Safety(f.P)).Select(i => i.ToString()!).Distinct()];
+    }
+
+    /// <summary>The finding's first target as something whose drop can be read while the function runs; null for what carries nothing or has no two ends.</summary>
+    private static Test? DropOf(Circuit circuit, Setup setup, string mended)
+    {
+        var target = mended.Split(' ', 2)[0];
+        var line = circuit.FindWire(target) is not null || target.Contains(':', StringComparison.Ordinal) || circuit.FindPart(target) is { Model: { IsPoint: false, Load: null, Coil: null, Through: not null }, Kind.IsSource: false }
+            ? $"{(setup.IsRest ? "" : setup.ToString())} : drop {target}" : null;
+        return line is null ? null : Notation.ReadingReader.Read(circuit, line).Value?.Test;
+    }
+
+    /// <summary>Whether a function moves something: a motor, a starter, a coil that works a valve or brake.</summary>
+    private static bool Moves(Circuit circuit, MachineFunction f) =>
+        f.Test is FunctionTest.LoadWorks l && circuit.FindPart(l.Tag) is { } p && p.Kind is Circuits.Kinds.Motor or Circuits.Kinds.Motor3 or Circuits.Kinds.Starter or Circuits.Kinds.Contactor or Circuits.Kinds.Coil;
 
     /// <summary>The function's condition with the interlock's position in the place of its own.</summary>
     private static Condition Joined(Condition when, Condition by)

@@ -33,7 +33,7 @@ public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive a
             foreach (var closed in JsonSerializer.Deserialize<List<JobFile>>(await File.ReadAllTextAsync(Path.Combine(folder, "closed.json")), Json) ?? [])
             {
                 var (machineId, text) = ids[closed.Sheet];
-                await logbook.Index(await archive.Import(closed with { Machine = (await machines.Find(machineId))!.Name, Site = "Saltmarrow Works", Sheet = text }));
+                await logbook.Index(await archive.Import(closed with { Machine = (await machines.Find(machineId))!.Name, Site = "Saltmarrow Works", Sheet = text }, imported: false));
             }
     }
 }

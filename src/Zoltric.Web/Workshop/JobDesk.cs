@@ -8,7 +8,7 @@ using Zoltric.Store;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>A job with everything its screens show.</summary>
-public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits)
+public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits, IReadOnlyList<SafetyRow> Safety, IReadOnlyList<HandoverRow> Handovers)
 {
     private IReadOnlyList<MarkedLane>? _lanes;
 
@@ -24,6 +24,13 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     public IReadOnlyList<string> AsLeft => Readings.Count == 0 ? [] : Readings[^1].Test.Setup.Interventions.Select(i => i.ToString()!).ToList();
 
     public double MinutesSoFar => Lines.Sum(l => l.Row.Minutes);
+
+    /// <summary>What was said, locked and proved dead, as it counts for this person.</summary>
+    public JobSafety SafetyFor(string who) => new(Circuit, Safety, who);
+
+    /// <summary>Of a job taken over: the tests that this person has still to read again before going on.</summary>
+    public IReadOnlyList<string> ToRepeat(string who) => Handovers.LastOrDefault() is { } last && last.Author == who && !Closed
+        ? [.. last.Repeats.Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(test => !Lines.Any(l => l.Row.Author == who && string.CompareOrdinal(l.Row.At, last.At) >= 0 && l.Reading?.Test.ToString() == test))] : [];
 
     /// <summary>A lane as it is shown: by volts, or by ohms with everything off.</summary>
     public MarkedLane Shown(int lane, bool ohms) => ohms ? _ohms.TryGetValue(lane, out var known) ? known : _ohms[lane] = LaneMarks.Ohms(Sheet.Space, Findings, Lanes[lane]) : Lanes[lane];
@@ -45,14 +52,14 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 }
 
 /// <summary>Loads a job and keeps what is done on it.</summary>
-public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library)
+public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, FindingStore findings, Learning learning)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
     public const string Rules = "notation 1, defaults 1, odds 1";
 
     public async Task<JobView?> Load(long id)
     {
-        if (await jobs.Find(id) is not { } job || library.Get(job.SheetText).Value is not { } sheet) return null;
+        if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet) return null;
         var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
         var limits = await jobs.Limits(id);
@@ -62,7 +69,7 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
             Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
         };
-        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits);
+        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, await safety.All(id), await safety.Handovers(id));
     }
 
     /// <summary>Reads a line in the setup shown and keeps it with its verdict. The problem, when it cannot be read; nothing is kept then.</summary>
@@ -75,9 +82,12 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
             return new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …");
         if (Refusal(view, reading) is { } refusal) return refusal;
+        if (view.SafetyFor(author).Unsaid(reading.Test) is [var first, ..])
+            return new Problem(Severity.Error, 1, 1, $"Before this test: {first.Say}", reading.Test.ToString(), null, first.Id == "locked" ? "record the lock and prove it dead under “Safe”" : "say that it is understood and done, above the order or under “Safe”");
         var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
         // On the disk before anything is computed from it.
         var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
+        if (reading.Test.Setup.Interventions.Count > 0) await findings.Reopen(view.Job.Id, "leads", "fitted again");
         var after = await Load(view.Job.Id);
         if (after?.Findings.Verdicts is [.., var verdict])
             await jobs.KeepVerdict(id, Words.Of(verdict.Judgement), verdict.Expected.GoodSoFar?.Low, verdict.Expected.GoodSoFar?.High, verdict.Meaning);
@@ -123,7 +133,16 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         var seen = state is "weak" or "stuck-on" ? state : "dead";
         var reading = new Reading(new Test(seen == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(seen));
         var said = string.IsNullOrWhiteSpace(complaint) ? $"“{function.Name}” is {seen}" : complaint.Trim();
-        return (await jobs.Open(machine.Id, machine.SheetId, said, Rules, author, [reading.ToString()]), null);
+        return (await jobs.Open(machine.Id, machine.SheetId, said, Rules, author, [reading.ToString()], await learning.Odds()), null);
+    }
+
+    /// <summary>Puts the job into this person's hands, with two readings to be made again: the last good one and the last bad one.</summary>
+    public async Task TakeOver(JobView view, string who)
+    {
+        var measured = view.Findings.Verdicts.Where(v => v.Reading is { Doubtful: false, Result: ReadingResult.Number or ReadingResult.Range or ReadingResult.OverLimit }).ToList();
+        var (good, bad) = (measured.LastOrDefault(v => v.Judgement == Judgement.Ok), measured.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High));
+        var repeats = new[] { good, bad }.OfType<Verdict>().Concat(Enumerable.Reverse(measured)).Select(v => v.Reading.Test.ToString()).Distinct().Take(2);
+        await safety.TakeOver(view.Job.Id, who, string.Join('\n', repeats));
     }
 
     /// <summary>A test that must not have been made in that setup is answered before it counts.</summary>

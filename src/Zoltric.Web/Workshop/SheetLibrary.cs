@@ -8,10 +8,10 @@ using Zoltric.Drawing.Schematic;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>A sheet ready for work: read once, its machine and its fault space made when first asked for.</summary>
-public sealed class ReadySheet(Circuit circuit)
+public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)
 {
     private readonly Lazy<Machine> _machine = new(() => new Machine(circuit));
-    private readonly Lazy<FaultSpace> _space = new(() => new FaultSpace(new Machine(circuit)));
+    private readonly Lazy<FaultSpace> _space = new(() => new FaultSpace(new Machine(circuit), learnt));
 
     private readonly Lazy<Page> _page = new(() => PageLayout.Of(circuit));
 
@@ -21,6 +21,11 @@ public sealed class ReadySheet(Circuit circuit)
 
     /// <summary>Faults that can be put in, as they are written.</summary>
     public IReadOnlyList<string> FaultWords => _faultWords ??= [.. FaultCatalogue.Of(Machine).Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString()).Distinct()];
+
+    private IReadOnlyDictionary<string, double>? _baseShares;
+
+    /// <summary>Share of the base odds by kind of what fails.</summary>
+    public IReadOnlyDictionary<string, double> BaseShares => _baseShares ??= LearntOdds.BaseShares(Circuit, FaultCatalogue.Of(Machine));
 
     /// <summary>The drawing of the sheet.</summary>
     public Page Page => _page.Value;
@@ -52,16 +57,17 @@ public sealed class SheetLibrary
 {
     private const int Most = 6;
     private readonly Lock _gate = new();
-    private readonly LinkedList<(string Text, ReadySheet Sheet)> _recent = new();
+    private readonly LinkedList<(string Text, string Odds, ReadySheet Sheet)> _recent = new();
 
     /// <summary>The sheet, or the problems that keep it from being used.</summary>
-    public Parsed<ReadySheet> Get(string text)
+    /// <param name="odds">What its odds have learnt, as a job keeps it; empty for the base odds.</param>
+    public Parsed<ReadySheet> Get(string text, string odds = "")
     {
         lock (_gate)
         {
             for (var node = _recent.First; node is not null; node = node.Next)
             {
-                if (node.Value.Text != text) continue;
+                if (node.Value.Text != text || node.Value.Odds != odds) continue;
                 _recent.Remove(node);
                 _recent.AddFirst(node);
                 return new Parsed<ReadySheet>(node.Value.Sheet, []);
@@ -69,10 +75,10 @@ public sealed class SheetLibrary
         }
         var parsed = SheetReader.Read(text);
         if (parsed.Value is not { } circuit || !parsed.Ok) return new Parsed<ReadySheet>(null, parsed.Problems);
-        var ready = new ReadySheet(circuit);
+        var ready = new ReadySheet(circuit, LearntOdds.Read(odds));
         lock (_gate)
         {
-            _recent.AddFirst((text, ready));
+            _recent.AddFirst((text, odds, ready));
             if (_recent.Count > Most) _recent.RemoveLast();
         }
         return new Parsed<ReadySheet>(ready, parsed.Problems);

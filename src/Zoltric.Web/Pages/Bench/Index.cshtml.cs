@@ -31,7 +31,7 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
         {
             Author.Keep(HttpContext, Who);
             var (id, problem) = await desk.Start(machine, sheet, function, State, Complaint, string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim());
-            if (problem is null) return RedirectToPage("/Trace/Index", new { id });
+            if (problem is null) return RedirectToPage("/Intake/Index", new { id });
             ModelState.AddModelError("", problem);
         }
         else if (ModelState.IsValid) ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");

@@ -1,13 +1,29 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Diagnosis;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Report;
 
-public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore notes, LogbookStore logbook) : PageModel
+public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore notes, LogbookStore logbook, IntakeStore intake, PartStore parts) : PageModel
 {
     private const int MostNote = 4000, MostBytes = 8 * 1024 * 1024;
+
+    /// <summary>The version for the customer: plain words, before and after, cost.</summary>
+    [BindProperty(SupportsGet = true, Name = "for")] public string? For { get; set; }
+
+    public bool ForCustomer => For == "customer";
+    public IntakeRow? Facts { get; private set; }
+    public IReadOnlyList<CodeRow> Codes { get; private set; } = [];
+    public IReadOnlyList<PartRow> Parts { get; private set; } = [];
+
+    /// <summary>The lane that held the fault as it was found, and after the repair where volts were read on it again.</summary>
+    public MarkedLane? Before { get; private set; }
+    public MarkedLane? After { get; private set; }
+
+    public double PartsCost => Parts.Where(p => p.Needed).Sum(p => p.Price ?? 0);
+    public double LabourCost => (Finding?.Labour ?? 0) * (Finding?.Rate ?? 0);
 
     public JobView View { get; private set; } = null!;
     public FindingRow? Finding { get; private set; }
@@ -21,10 +37,16 @@ public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore no
         if (await desk.Load(id) is not { } view) return NotFound();
         (View, Finding, Verified) = (view, await findings.Find(id), await findings.Verified(id));
         (Notes, Attachments) = (await notes.Notes(id), await notes.Attachments(id));
+        (Facts, Codes, Parts) = (await intake.Find(id), await intake.Codes(id), await parts.All(id));
+        if (view.Lanes.Count > 0)
+        {
+            Before = view.Lanes.FirstOrDefault(l => view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link) ?? view.Lanes[0];
+            After = LaneMarks.After(Before, [.. view.Lines.Where(l => l.Row.Phase == "verify" && l.Reading is not null).Select(l => l.Reading!)]);
+        }
         return Page();
     }
 
-    public async Task<IActionResult> OnPostNoteAsync(long id, string? text, IFormFile? picture)
+    public async Task<IActionResult> OnPostNoteAsync(long id, string? text, string? stage, IFormFile? picture)
     {
         if (await desk.Load(id) is null) return NotFound();
         text = text?.Trim() ?? "";
@@ -37,7 +59,7 @@ public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore no
         {
             using var bytes = new MemoryStream();
             await picture.CopyToAsync(bytes);
-            await notes.Attach(id, Path.GetFileName(picture.FileName), picture.ContentType, text, bytes.ToArray(), Author.Of(HttpContext));
+            await notes.Attach(id, Path.GetFileName(picture.FileName), picture.ContentType, text, stage is "before" or "after" ? stage : "", bytes.ToArray(), Author.Of(HttpContext));
         }
         else await notes.Add(id, text, Author.Of(HttpContext));
         await logbook.Index(id);

@@ -37,6 +37,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     public string Here(int? lane, bool? unfold = null, bool? zoom = null, bool? ohms = null) =>
         Url.Page("/Trace/Index", null, new { Id, lane, unfold = (unfold ?? Unfold) ? "true" : null, zoom = (zoom ?? Zoom) ? "true" : null, ohms = (ohms ?? Ohms) ? "true" : null })!;
 
+    /// <summary>Who looks at it.</summary>
+    public string Me => Author.Of(HttpContext);
+
     public JobView View { get; private set; } = null!;
     public string Text { get; private set; } = "";
     public Problem? Problem { get; private set; }
@@ -49,6 +52,13 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         Text = text ?? "";
         Problem = view.Closed ? new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.") : await desk.Add(view, Text, Author.Of(HttpContext));
         if (Problem is null) Text = "";
+        return await Shown();
+    }
+
+    public async Task<IActionResult> OnPostTakeOverAsync()
+    {
+        if (await desk.Load(Id) is not { } view) return NotFound();
+        if (!view.Closed && view.Job.Holder != Me) await desk.TakeOver(view, Me);
         return await Shown();
     }
 

@@ -61,6 +61,8 @@
   document.addEventListener("click", function (e) {
     var station = e.target.closest("[data-station]");
     if (station) { at(station.dataset.station); return; }
+    var repeat = e.target.closest("[data-repeat]");
+    if (repeat && field()) { field().value = repeat.dataset.repeat + " = "; field().focus(); return; }
     var key = e.target.closest("[data-key]");
     if (key) { pad(key.dataset.key); return; }
     if (e.target.closest("[data-type]")) { typeValue(); return; }
@@ -93,7 +95,7 @@
     if (station && (e.key === "Enter" || e.key === " ")) { e.preventDefault(); at(station.dataset.station); return; }
     if (!f || typing(e.target) || e.target.isContentEditable) return;
     if (e.key === "MediaPlayPause" || (e.key === "Enter" && !e.target.closest("button, a, summary, [role=button]"))) { e.preventDefault(); typeValue(); return; }
-    var press = { u: "[data-undo]", z: "[data-zoom-volts]", o: "[data-ohms]" }[e.key];
+    var press = { u: "[data-undo]", z: "[data-zoom-volts]", o: "[data-ohms]", a: "[data-gate]" }[e.key];
     if (press) { var b = document.querySelector(press); if (b) { e.preventDefault(); b.click(); } return; }
     if (e.key === "l") {
       var lanes = Array.prototype.slice.call(document.querySelectorAll(".lane-box")), now = lanes.findIndex(function (x) { return x.classList.contains("chosen"); });
