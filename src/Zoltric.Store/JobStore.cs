@@ -68,6 +68,13 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await c.ExecuteAsync("UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId", new { jobId, lineId, struck });
     }
 
+    /// <summary>Writes a line of an open job in other words that mean the same.</summary>
+    public async Task Reword(long jobId, long lineId, string text)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)", new { jobId, lineId, text });
+    }
+
     /// <summary>Marks a line as doubtful, or takes the mark back: its text with or without the question mark at its end.</summary>
     public async Task Doubt(long jobId, long lineId, bool doubtful)
     {

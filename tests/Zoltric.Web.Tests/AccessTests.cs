@@ -32,7 +32,8 @@ public class AccessTests(ITestOutputHelper output)
         var closed = b.All(".jobs.closed a").Select(a => a.GetAttribute("href")).FirstOrDefault();
         var machine = b.All(".machines a").First(a => a.Text.Contains("BP-2", StringComparison.Ordinal)).GetAttribute("href")!;
         var sheet = b.All(".machines a").First(a => a.Text.Contains("Edit", StringComparison.Ordinal)).GetAttribute("href")!;
-        string[] screens = [server.Address, job, job + "?zoom=true", job.Replace("/trace", "/repair", StringComparison.Ordinal), machine, machine + "?Show=list", machine + "?Stops=pump%20starts&Fault=B2%20open&Beside=true", machine + "/print", server.Address + "/logbook",
+        string[] screens = [server.Address, job, job + "?zoom=true", job.Replace("/trace", "/repair", StringComparison.Ordinal), machine, machine + "?Show=list", machine + "?Stops=pump%20starts&Fault=B2%20open&Beside=true", machine + "/print", server.Address + "/logbook", server.Address + "/logbook/learning", server.Address + "/machines", machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal),
+            job.Replace("/trace", "/intake", StringComparison.Ordinal), job.Replace("/trace", "/safe", StringComparison.Ordinal), job + "?ohms=true", job.Replace("/trace", "/report?for=customer", StringComparison.Ordinal),
             sheet, sheet + "/versions", server.Address + "/start", server.Address + "/start?pattern=Cranking%20string", server.Address + "/import", .. closed is null ? Array.Empty<string>() : [closed]];
         var wrong = new List<string>();
         foreach (var screen in screens)

@@ -26,7 +26,15 @@ public class JobFileTests
         {
             var job = Export(server, id);
             job["notes"] = new JsonArray(new JsonObject { ["text"] = "plug was wet, left side", ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
-            job["attachments"] = new JsonArray(new JsonObject { ["name"] = "plug.png", ["type"] = "image/png", ["caption"] = "before", ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]), ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
+            job["attachments"] = new JsonArray(new JsonObject { ["name"] = "plug.png", ["type"] = "image/png", ["caption"] = "wet plug", ["stage"] = "before", ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]), ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
+            const string at = "2026-01-02T03:04:05Z";
+            job["holder"] = "B. Second";
+            job["odds"] = "\tfuse\t3\t14\t1.4\t1.25";
+            job["intake"] = new JsonObject { ["hours"] = "4120 h", ["since"] = "two days", ["conditions"] = "in the wet, now and then", ["sounds"] = "one click", ["author"] = "A. Tester", ["at"] = at };
+            job["codes"] = new JsonArray(new JsonObject { ["number"] = "168-1", ["status"] = "active", ["count"] = 3, ["author"] = "A. Tester", ["at"] = at }, new JsonObject { ["number"] = "P0335", ["status"] = "stored", ["count"] = null, ["author"] = "A. Tester", ["at"] = at });
+            job["safety"] = new JsonArray(new JsonObject { ["kind"] = "lock", ["item"] = "14", ["result"] = "", ["author"] = "A. Tester", ["at"] = at });
+            job["handovers"] = new JsonArray(new JsonObject { ["fromAuthor"] = "A. Tester", ["author"] = "B. Second", ["repeats"] = "", ["at"] = at });
+            job["parts"] = new JsonArray(new JsonObject { ["name"] = "fuse 15 A", ["price"] = 1.2, ["needed"] = true, ["author"] = "A. Tester", ["at"] = at }, new JsonObject { ["name"] = "relay", ["price"] = null, ["needed"] = false, ["author"] = "A. Tester", ["at"] = at });
             var (status, body) = Import(server, job.ToJsonString());
             status.ShouldBe(201, body.ToJsonString());
             var back = Export(server, body["id"]!.GetValue<long>());
@@ -34,6 +42,12 @@ public class JobFileTests
             Bytes(server, $"/api/v1/jobs/{body["id"]}/attachments/{(id == 1 ? 1 : 2)}").ShouldBe(new byte[] { 137, 80, 78, 71, 1, 2, 3 });
             Page(server, $"/jobs/{body["id"]}/trace").ShouldContain("id=\"order\"");
         }
+        // On an empty database it comes in with its machine, and goes out the same.
+        using var empty = new ServerProcess(demo: false);
+        var whole = Export(server, 4);
+        var (made, at2) = Import(empty, whole.ToJsonString());
+        made.ShouldBe(201, at2.ToJsonString());
+        Export(empty, at2["id"]!.GetValue<long>()).ToJsonString().ShouldBe(whole.ToJsonString());
         Page(server, "/api/v1/jobs/1/readings.csv").ShouldStartWith("line,phase,reading");
     }
 

@@ -11,8 +11,12 @@ public sealed class ServerProcess : IDisposable
     private readonly int _port;
     private Process? _process;
 
-    public ServerProcess()
+    private readonly bool _demo;
+
+    /// <param name="demo">False for an empty database.</param>
+    public ServerProcess(bool demo = true)
     {
+        _demo = demo;
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
@@ -29,7 +33,7 @@ public sealed class ServerProcess : IDisposable
         var info = new ProcessStartInfo("dotnet",
         [
             Path.Combine(AppContext.BaseDirectory, "Zoltric.Web.dll"), "--contentRoot", Path.Combine(Root, "src", "Zoltric.Web"), "--urls", Address,
-            "--Zoltric:Data", _data, "--Zoltric:Demo", Path.Combine(Root, "scenario"), "--Logging:LogLevel:Default", "Warning",
+            "--Zoltric:Data", _data, "--Zoltric:Demo", _demo ? Path.Combine(Root, "scenario") : "", "--Logging:LogLevel:Default", "Warning",
         ])
         { RedirectStandardOutput = true, RedirectStandardError = true };
         _process = Process.Start(info) ?? throw new InvalidOperationException("dotnet did not start");

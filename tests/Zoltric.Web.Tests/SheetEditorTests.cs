@@ -135,6 +135,7 @@ public class SheetEditorTests
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
         b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);
         b.Until(() => b.All(".log li").Count == 2, "not kept");
         b.Click(b.All("a").First(a => a.Text == "Correct the sheet"));

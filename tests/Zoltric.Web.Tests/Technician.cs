@@ -29,6 +29,7 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         var n = 0;
         while (!b.Has(".order .found") && n++ < most)
         {
+            MakeSafe(b);
             var line = Order;
             var (value, text) = Read(line);
             answer(line, value, text);
@@ -38,11 +39,64 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         return n;
     }
 
+    /// <summary>Says what must be said before the test in hand, and locks and proves dead where that is asked.</summary>
+    public static void MakeSafe(Browser b)
+    {
+        if (b.Has("[data-gate]"))
+        {
+            b.Click(b.Find("[data-gate]"));
+            b.Until(() => !b.Has("[data-gate]"), "what was said is asked again");
+        }
+        if (!b.Has("#gate a.go")) return;
+        var back = b.Driver.Url;
+        b.Click(b.Find("#gate a.go"));
+        b.Until(() => b.Has("input[name=number]"), "no place to record the lock");
+        LockAndProveDead(b);
+        b.Driver.Navigate().GoToUrl(back);
+        b.Has("#gate").ShouldBeFalse("locked and proved dead, and still asked");
+    }
+
+    /// <summary>On the safe screen: lock, tester live, every pair dead, tester live.</summary>
+    public static void LockAndProveDead(Browser b)
+    {
+        b.Find("input[name=number]").SendKeys("14" + Keys.Enter);
+        b.Until(() => b.Has("input[name=result]"), "no lock");
+        b.Find("input[name=result]").SendKeys("230 V, bench socket" + Keys.Enter);
+        b.Until(() => b.Has("input[name=volts]"), "no tester");
+        var pairs = b.All("input[name=volts]").Count;
+        for (var i = 0; i < pairs; i++)
+        {
+            b.All("input[name=volts]")[i].SendKeys("0.2" + Keys.Enter);
+            b.Until(() => b.All("#lock-section .passed").Count >= 3 + i, $"pair {i + 1} is not kept");
+        }
+        b.Find("input[name=result]").SendKeys("230 V, bench socket" + Keys.Enter);
+        b.Until(() => b.Has("#lock-section .found"), "not proved dead");
+    }
+
     /// <summary>Types values, taps words.</summary>
-    public int Trace() => Trace((_, value, text) =>
+    public int Trace(int most = 25) => Trace((_, value, text) =>
     {
         if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
         else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
         else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
-    });
+    }, most);
+
+    /// <summary>On the repair screen: goes through the list with what the mended machine shows.</summary>
+    public static void ShowMended(ServerProcess server, Browser b, string sheet)
+    {
+        const string open = "section:last-child .verify li:not(.passed)";
+        for (var most = 60; b.All(open).Count > 0; most--)
+        {
+            most.ShouldBeGreaterThan(0);
+            var before = b.All(open).Count;
+            var item = b.Find(open);
+            if (item.FindElements(By.CssSelector("input[name=result]")) is [var field, ..])
+            {
+                var (value, text) = Simulate(server, sheet, item.FindElement(By.CssSelector(".line")).Text);
+                field.SendKeys((value is { } v ? string.Create(CultureInfo.InvariantCulture, $"{v:0.000}") : text) + Keys.Enter);
+            }
+            else b.Click(item.FindElement(By.CssSelector("button")));
+            b.Until(() => b.All(open).Count < before, "something shown is not marked so");
+        }
+    }
 }

@@ -104,9 +104,26 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         if (sheet.Value is not { } text) return sheet.Problems[0];
         var circuit = SheetReader.Read(text).Value!;
         if (Lost(view, circuit) is [var lost, ..]) return lost;
+        // What was read along the whole wire was read between its ends: half of it bears its name from now on.
+        foreach (var (row, reading) in view.Lines)
+            if (reading is not null && ByEnds(reading, wire) is { } same) await jobs.Reword(view.Job.Id, row.Id, same.ToString());
         await machines.Keep(view.Job.Machine, circuit.Family, view.Job.Site, text);
         await jobs.UseNewestSheet(view.Job.Id);
         return null;
+    }
+
+    /// <summary>A reading along a wire as one between the terminals at its ends; null for any other.</summary>
+    private static Reading? ByEnds(Reading reading, string wire)
+    {
+        static Across Ends(Across x) => new($"{x.P.Terminal} {x.Q.Terminal}", new ProbePoint(x.P.Terminal), new ProbePoint(x.Q.Terminal));
+        Probe? probe = reading.Test.Probe switch
+        {
+            Probe.Drop { X: var x } when x.Text == wire => new Probe.Drop(Ends(x)),
+            Probe.Ohms { X: var x } when x.Text == wire => new Probe.Ohms(Ends(x)),
+            Probe.Beep { X: var x } when x.Text == wire => new Probe.Beep(Ends(x)),
+            _ => null,
+        };
+        return probe is null ? null : reading with { Test = reading.Test with { Probe = probe } };
     }
 
     /// <summary>Readings of the job that another sheet would no longer understand, with the reason.</summary>

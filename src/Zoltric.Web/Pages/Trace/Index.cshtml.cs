@@ -55,11 +55,15 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         return await Shown();
     }
 
-    public async Task<IActionResult> OnPostTakeOverAsync()
+    public async Task<IActionResult> OnPostTakeOverAsync(string? who)
     {
         if (await desk.Load(Id) is not { } view) return NotFound();
-        if (!view.Closed && view.Job.Holder != Me) await desk.TakeOver(view, Me);
-        return await Shown();
+        var name = string.IsNullOrWhiteSpace(who) ? Me : who.Trim() is { Length: > 60 } t ? t[..60] : who.Trim();
+        Author.Keep(HttpContext, name);
+        if (!view.Closed && view.Job.Holder != name) await desk.TakeOver(view, name);
+        // Who looks at it is read from the next request on.
+        if (Request.IsHtmx()) { Response.Htmx(h => h.Redirect(Url.Page("/Trace/Index", new { Id })!)); return new EmptyResult(); }
+        return RedirectToPage(new { Id });
     }
 
     public async Task<IActionResult> OnPostStrikeAsync(long line, bool struck)
