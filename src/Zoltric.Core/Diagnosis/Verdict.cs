@@ -65,7 +65,7 @@ internal sealed class Judge(Belief belief)
         var reading = belief.Evidence[index].Reading;
         var without = belief.Weigh(index);
         var expected = Expect(reading.Test, without);
-        var judgement = reading.Doubtful || reading.Result is null ? Judgement.Unsure : Compare(reading.Result, expected);
+        var judgement = reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code ? Judgement.Unsure : Compare(reading.Result, expected);
         var proved = judgement == Judgement.Ok && Carried(reading.Test, belief.Weigh());
         return new Verdict(reading, judgement, expected, proved, Meaning(reading, judgement, expected, proved));
     }
@@ -115,6 +115,7 @@ internal sealed class Judge(Belief belief)
     private static string Meaning(Reading r, Judgement j, Expected e, bool proved)
     {
         if (r.Test.Probe is Probe.Replaced) return "Weak evidence: a new part can be bad, and the fault may lie elsewhere.";
+        if (r.Test.Probe is Probe.Code) return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
         if (r.Doubtful) return "Doubtful: counts little.";
         if (r.Test.Probe is Probe.Looks) return "A look only nudges the odds: fuses that look perfect can be open.";
         if (r.Test.Probe is Probe.Hears) return j == Judgement.Ok ? "Proves the coil side only: a relay can click and still not conduct." : "The coil is not doing its part: look at what feeds it and its way home.";

@@ -70,6 +70,6 @@ public static partial class CodeList
     [GeneratedRegex(@"^""?(?<code>SPN\s*\d{1,6}\s*FMI\s*\d{1,2}|\d{1,6}\s*[-/]\s*\d{1,2}|[A-Za-z]{0,3}\d[0-9A-Za-z]{0,9})""?(?:[\s,;:]+""?(?<status>active|stored|previously active|previous|inactive|history|historic|absent|cleared|gone)""?)?(?:[\s,;:x×]+(?<count>\d{1,6}))?[\s,;]*$", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex Line();
 
-    [GeneratedRegex(@"^""?(code|number|spn)\b.*(status|state|count|active)", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"^""?(code|number|spn)\b\D*(status|state|count|active)\D*$", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
     private static partial Regex Heading();
 }

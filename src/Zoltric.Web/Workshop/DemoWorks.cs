@@ -5,9 +5,15 @@ using Zoltric.Store;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its closed jobs from closed.json, its open ones from jobs.json.</summary>
-public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive archive, LogbookStore logbook)
+public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive archive, LogbookStore logbook, IntakeStore intake, FindingStore findings)
 {
-    private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines);
+    /// <summary>An open job, as far as it has got: its lines, what was asked, the codes that were read, what was found.</summary>
+    private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines)
+    {
+        public IntakeRow? Intake { get; init; }
+        public IReadOnlyList<CodeRow> Codes { get; init; } = [];
+        public FindingRow? Finding { get; init; }
+    }
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
@@ -26,7 +32,10 @@ public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive a
         foreach (var job in list)
         {
             var machine = await machines.Find(ids[job.Sheet].Machine);
-            await jobs.Open(machine!.Id, machine.SheetId, job.Complaint, JobDesk.Rules, job.Author, job.Lines);
+            var id = await jobs.Open(machine!.Id, machine.SheetId, job.Complaint, JobDesk.Rules, job.Author, job.Lines);
+            if (job.Intake is { } i) await intake.Keep(id, i.Hours, i.Since, i.Conditions, i.Sounds, job.Author);
+            if (job.Codes.Count > 0) await intake.KeepCodes(id, job.Codes.Select(c => (c.Number, c.Status, (int?)c.Count)), job.Author);
+            if (job.Finding is { } f) await findings.Keep(id, f, job.Author);
         }
         // The closed jobs name their sheet; everything else of them is as in a job file.
         if (File.Exists(Path.Combine(folder, "closed.json")))

@@ -56,6 +56,36 @@ public static class Words
         return string.Join(" or ", words.Take(2));
     }
 
+    /// <summary>A finding for someone who reads no fault words: what it is called, and how it failed.</summary>
+    public static string Plain(Circuit circuit, string finding)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(finding);
+        var words = finding.Split(" or ")[0].Split(' ', 2);
+        if (words.Length < 2 || finding.Contains(" + ", StringComparison.Ordinal) || finding.Contains("aged", StringComparison.Ordinal)) return finding;
+        var (target, how) = (words[0], words[1]);
+        var name = circuit.FindPart(target.Split(':', '/')[0]) is { } part ? $"{part.Label ?? part.Kind.Word} ({target})" : circuit.FindWire(target) is not null ? $"wire {target}" : target;
+        var plain = how.Split(' ')[0] switch
+        {
+            "open" or "coil-open" or "motor-open" => "had no connection",
+            "resists" => "made a bad connection",
+            "grounded" => "leaked to ground",
+            "to-supply" => "touched the supply",
+            "shorts" => "touched its neighbour",
+            "shorted" => "was shorted inside",
+            "blown" => "had blown",
+            "contact" => "had a burnt contact",
+            "welded" or "stuck-closed" => "was stuck closed",
+            "seized" => "was stuck",
+            "dead" or "output" => "was dead",
+            "flat" => "was flat",
+            "internal" => "was worn out",
+            "intermittent" => "came and went",
+            _ => how,
+        };
+        return $"{name} {plain}";
+    }
+
     /// <summary>A setup as it is to be set, control by control.</summary>
     public static IEnumerable<string> Chips(Setup setup)
     {

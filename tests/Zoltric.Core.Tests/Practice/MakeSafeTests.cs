@@ -1,0 +1,50 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Practice;
+
+namespace Zoltric.Core.Tests.Practice;
+
+/// <summary>What is asked before which test, and between which points dead is proved (live–dead–live: OSHA 29 CFR 1910.333, EN 50110-1).</summary>
+public class MakeSafeTests
+{
+    private static string[] Needed(string sheet, string line) =>
+        [.. MakeSafe.Needed(DemoSheets.Circuit(sheet), ReadingReader.Read(DemoSheets.Circuit(sheet), line).Value!.Test).Select(i => i.Id)];
+
+    [Fact]
+    public void Each_test_asks_for_what_it_needs()
+    {
+        Needed("DO-4", "heat=LOW : VAC K1.2").ShouldBe(["local", "stand", "hot", "moving", "permitted"], ignoreOrder: true);
+        Needed("DO-4", "off T0, unplug E1 : ohm E1.U E1.V").ShouldBe(["local", "stand", "hot", "locked"], ignoreOrder: true);
+        // Volts with the sources off are what proves it dead: they ask for no proof themselves.
+        Needed("DO-4", "off T0 : VAC K1.2").ShouldNotContain("locked");
+        Needed("DO-4", "heat=LOW : sees \"low bank heats\" = weak").ShouldNotContain("permitted");
+        Needed("PR-3", "key=START : V K1.86").ShouldContain("moving");
+        Needed("PR-3", ": V G1.+").ShouldNotContain("moving");
+        Needed("PR-3", "key=START : V K1.86").ShouldNotContain("permitted");
+        Needed("BT-7", ": code 168-1 = active").ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Every_demo_machine_says_its_family_and_its_volts()
+    {
+        foreach (var sheet in DemoSheets.All)
+        {
+            var circuit = DemoSheets.Circuit(sheet);
+            var ids = MakeSafe.Of(circuit).Select(i => i.Id).ToList();
+            ids.ShouldContain("local");
+            if (circuit.Alternating && circuit.NominalVolts > 50) ids.ShouldContain("permitted", sheet);
+            else ids.ShouldNotContain("permitted", sheet);
+            ids.ShouldContain(circuit.Family == "lift" ? "lift" : "stand", sheet);
+            MakeSafe.Isolation(circuit).Count.ShouldBeGreaterThan(0, sheet);
+        }
+    }
+
+    [Fact]
+    public void Dead_is_proved_behind_the_isolators_each_to_each_and_to_both_earths()
+    {
+        MakeSafe.Isolation(DemoSheets.Circuit("DO-4")).Select(i => i.By!.Tag).ShouldBe(["Q1", "Q2", "Q3"]);
+        MakeSafe.ToProveDead(DemoSheets.Circuit("DO-4")).Select(p => $"{p.P} {p.Q}").ShouldBe(
+            ["Q1.2 Q2.2", "Q1.2 Q3.2", "Q1.2 T0.N", "Q1.2 T0.PE", "Q2.2 Q3.2", "Q2.2 T0.N", "Q2.2 T0.PE", "Q3.2 T0.N", "Q3.2 T0.PE"], ignoreOrder: true);
+        MakeSafe.ToProveDead(DemoSheets.Circuit("PR-3")).Select(p => $"{p.P} {p.Q}").ShouldBe(["Q1.2 G1.-"]);
+    }
+}
