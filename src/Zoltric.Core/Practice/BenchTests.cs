@@ -73,7 +73,8 @@ public static class BenchTests
             // The maker's range decides where the sheet gives one.
             var band = circuit.FindPart(unit.Split(':', '/')[0]) is { GoodOhms: { } good, Model.Through: not null }
                 ? new HealthyBand(good.Low, (good.Low + good.High) / 2, good.High, Dimension.Ohm, "", false) : HealthyBand.Of(machine, reading.Test);
-            all.Add(new BenchTest(name, reading.Test.ToString(), band is { Low: { } low, High: { } high } ? $"{Shown.Format(low, Dimension.Ohm)} to {Shown.Format(Math.Max(high, 0.3), Dimension.Ohm)}" : band.Text, band));        }
+            all.Add(new BenchTest(name, reading.Test.ToString(), band is { Low: { } low, High: { } high } ? $"{Shown.Format(low, Dimension.Ohm)} to {Shown.Format(Math.Max(high, 0.3), Dimension.Ohm)}" : band.Text, band));
+        }
     }
 
     /// <summary>Every position of the controls that a part's contacts hang on, one control at a time.</summary>

@@ -29,7 +29,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     public JobSafety SafetyFor(string who) => new(Circuit, Safety, who);
 
     /// <summary>Of a job taken over: the tests that this person has still to read again before going on.</summary>
-    public IReadOnlyList<string> ToRepeat(string who) => Handovers.LastOrDefault() is { } last && last.Author == who && !Closed
+    public IReadOnlyList<string> ToRepeat(string who) => Handovers is [.., var last] && last.Author == who && !Closed
         ? [.. last.Repeats.Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(test => !Lines.Any(l => l.Row.Author == who && string.CompareOrdinal(l.Row.At, last.At) >= 0 && l.Reading?.Test.ToString() == test))] : [];
 
     /// <summary>A lane as it is shown: by volts, or by ohms with everything off.</summary>

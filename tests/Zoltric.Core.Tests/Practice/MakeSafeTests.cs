@@ -1,4 +1,3 @@
-using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 

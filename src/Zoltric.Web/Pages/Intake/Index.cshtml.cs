@@ -4,7 +4,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;

@@ -89,8 +89,15 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         var share = Choices.FirstOrDefault(g => Words.Finding(g) == Fault)?.Share ?? View.Findings.OffSheet;
         await findings.Keep(Id, new FindingRow
         {
-            Fault = Fault!, Share = share, Proof = Clip(Proof), Cause = Clip(Cause), Repair = Clip(Repair), Method = Causes.Methods.Contains(Method) ? Method! : "",
-            Parts = string.Join(", ", used.Where(u => u.Needed).Select(u => u.Name)), Labour = labour, Rate = rate,
+            Fault = Fault!,
+            Share = share,
+            Proof = Clip(Proof),
+            Cause = Clip(Cause),
+            Repair = Clip(Repair),
+            Method = Causes.Methods.Contains(Method) ? Method! : "",
+            Parts = string.Join(", ", used.Where(u => u.Needed).Select(u => u.Name)),
+            Labour = labour,
+            Rate = rate,
         }, Me);
         await parts.Keep(Id, used, Me);
         return RedirectToPage(new { Id });
