@@ -91,7 +91,10 @@ public class JobFileTests
             (With(j => { var l = line.DeepClone(); l["at"] = "'); DROP TABLE job; --"; ((JsonArray)j["lines"]!).Add(l); }), "no time"),
             (With(j => j["strategy"] = "guess"), "way of working"), (With(j => j["complaint"] = new string('x', 5000)), "longer"), (With(j => j["author"] = null), "missing"),
             (With(j => j["attachments"] = new JsonArray(new JsonObject { ["name"] = "x.html", ["type"] = "text/html", ["caption"] = "", ["data"] = "AAAA", ["author"] = "", ["at"] = "2026-01-01T00:00:00Z" })), "not a JPEG"),
-            (With(j => j["closedAt"] = "2026-01-01T00:00:00Z"), "outcome"),
+            (With(j => j["closedAt"] = "2026-01-01T00:00:00Z"), "outcome"), (With(j => j["odds"] = "fuse times three"), "odds"), (With(j => j["codes"] = null), "missing"),
+            (With(j => j["safety"] = new JsonArray(new JsonObject { ["kind"] = "trust me", ["item"] = "x", ["result"] = "", ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "safety entry"),
+            (With(j => j["codes"] = new JsonArray(new JsonObject { ["number"] = "1-1", ["status"] = "maybe", ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "status"),
+            (With(j => j["parts"] = new JsonArray(new JsonObject { ["name"] = "fuse", ["price"] = 1e300, ["needed"] = true, ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "price"),
         ];
         foreach (var (text, word) in bad)
         {

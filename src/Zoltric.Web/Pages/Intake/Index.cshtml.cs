@@ -60,7 +60,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         return await desk.Add(View, text, Me) is { } problem ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}") : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
     }
 
-    public async Task<IActionResult> OnPostCodesAsync(string? codes, IFormFile? file)
+    public async Task<IActionResult> OnPostCodesAsync(string? codes, IFormFile? file, bool again)
     {
         if (!await Fill()) return NotFound();
         if (View.Closed) return RedirectToPage(new { Id });
@@ -74,7 +74,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         if (CodeText.Length > MostCodes) return Refuse("That is more than a list of codes.");
         var (read, problems) = CodeList.Read(CodeText);
         if (problems.Count > 0) return Refuse(string.Join(" ", problems.Take(5)));
-        if (read.Count == 0) return Refuse("There is no code in that.");
+        if (read.Count == 0 && !(again && string.IsNullOrWhiteSpace(CodeText))) return Refuse("There is no code in that.");
+        // Of a machine whose codes were cleared, what does not come back was old.
+        if (again) read = [.. read, .. Codes.Where(o => read.All(c => c.Code.Number != o.Row.Number)).Select(o => new ReadCode(o.Code, "absent", null))];
         foreach (var c in read.Where(c => View.Circuit.Codes.Any(k => k.Code == c.Code.Number)))
         {
             // Read again, a code has its new status; the older line stays, struck.
