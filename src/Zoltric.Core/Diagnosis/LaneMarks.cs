@@ -104,11 +104,12 @@ public static class LaneMarks
         static bool Joins(Across x, Terminal p, Terminal q) => x.P.WireId is null && x.Q.WireId is null && x.P.Terminal == p && x.Q.Terminal == q;
     }
 
-    /// <summary>The same lane after a repair, with the volts read on it in its setup; null when none were.</summary>
+    /// <summary>The same lane after a repair, with the volts read on it in its setup; null when none were, or where it is shown in ohms.</summary>
     public static MarkedLane? After(MarkedLane lane, IReadOnlyList<Reading> readings)
     {
         ArgumentNullException.ThrowIfNull(lane);
         ArgumentNullException.ThrowIfNull(readings);
+        if (lane.Dimension != Dimension.Volt) return null;
         var read = new Dictionary<Terminal, double>();
         foreach (var r in readings)
             if (r is { Test: { Probe: Probe.Volts { Q: null } v } test, Result: ReadingResult.Number n } && test.Setup.Equals(lane.Setup)) read[v.P] = n.Value;

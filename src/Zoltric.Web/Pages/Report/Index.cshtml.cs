@@ -41,6 +41,8 @@ public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore no
         if (view.Lanes.Count > 0)
         {
             Before = view.Lanes.FirstOrDefault(l => view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link) ?? view.Lanes[0];
+            // A job done with dead tests alone has its ohms to show.
+            if (!Before.Touched && LaneMarks.Ohms(view.Sheet.Space, view.Findings, Before) is { Touched: true } ohms) Before = ohms;
             After = LaneMarks.After(Before, [.. view.Lines.Where(l => l.Row.Phase == "verify" && l.Reading is not null).Select(l => l.Reading!)]);
         }
         return Page();
