@@ -53,12 +53,14 @@ public sealed class LogbookStore(Database database)
     }
 
     /// <summary>Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.</summary>
-    public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family)
+    public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family, DateOnly? from = null, DateOnly? to = null)
     {
         // Each word in quotes, so that no sign in it is taken for a search operator.
         var query = string.Join(' ', string.Concat((words ?? "").Where(c => !char.IsControl(c))).Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(20).Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*"));
         await using var c = database.Open();
-        var sql = Columns + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family)" + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)") + " ORDER BY j.closed_at DESC LIMIT 200";
-        return (await c.QueryAsync<LogbookRow>(sql, new { query, family = family ?? "" })).AsList();
+        var sql = Columns + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family) AND (@from = '' OR j.closed_at >= @from) AND (@to = '' OR j.closed_at < @to)" + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)") + " ORDER BY j.closed_at DESC LIMIT 200";
+        return (await c.QueryAsync<LogbookRow>(sql, new { query, family = family ?? "", from = Day(from), to = Day(to < DateOnly.MaxValue ? to?.AddDays(1) : null) })).AsList();
     }
+
+    private static string Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ?? "";
 }

@@ -43,7 +43,7 @@ public class JobFileTests
             Page(server, $"/jobs/{body["id"]}/trace").ShouldContain("id=\"order\"");
         }
         // On an empty database it comes in with its machine, and goes out the same.
-        using var empty = new ServerProcess(demo: false);
+        using var empty = ServerProcess.Empty();
         var whole = Export(server, 4);
         var (made, at2) = Import(empty, whole.ToJsonString());
         made.ShouldBe(201, at2.ToJsonString());
@@ -65,6 +65,9 @@ public class JobFileTests
         status.ShouldBe(201, body.ToJsonString());
         Export(server, body["id"]!.GetValue<long>())["machine"]!.GetValue<string>().ShouldBe($"{name}, imported");
         Page(server, "/logbook?Words=zzplung").ShouldContain("S2 open");
+        Page(server, "/logbook?Words=zzplung&From=2026-02-03&To=2026-02-03").ShouldContain("S2 open");
+        Page(server, "/logbook?Words=zzplung&From=2026-02-04").ShouldNotContain("S2 open");
+        Page(server, "/logbook?Words=zzplung&To=9999-12-31").ShouldContain("S2 open");
         Page(server, "/logbook?Words=zzplung%20nowhere").ShouldNotContain("S2 open");
         Page(server, "/logbook?Words=%22%20OR%20*%20NEAR(").ShouldContain("No closed job");
     }

@@ -13,8 +13,12 @@ public sealed class ServerProcess : IDisposable
 
     private readonly bool _demo;
 
-    /// <param name="demo">False for an empty database.</param>
-    public ServerProcess(bool demo = true)
+    public ServerProcess() : this(true) { }
+
+    /// <summary>A server with an empty database.</summary>
+    public static ServerProcess Empty() => new(false);
+
+    private ServerProcess(bool demo)
     {
         _demo = demo;
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");

@@ -104,7 +104,9 @@ public static class LaneMarks
         static bool Joins(Across x, Terminal p, Terminal q) => x.P.WireId is null && x.Q.WireId is null && x.P.Terminal == p && x.Q.Terminal == q;
     }
 
-    /// <summary>The same lane after a repair, with the volts read on it in its setup; null when none were, or where it is shown in ohms.</summary>
+    /// <summary>
+    /// The same lane after a repair: proved where its function was seen to work in its setup, with the volts read on it then. Null when neither was, or where it is shown in ohms.
+    /// </summary>
     public static MarkedLane? After(MarkedLane lane, IReadOnlyList<Reading> readings)
     {
         ArgumentNullException.ThrowIfNull(lane);
@@ -113,12 +115,13 @@ public static class LaneMarks
         var read = new Dictionary<Terminal, double>();
         foreach (var r in readings)
             if (r is { Test: { Probe: Probe.Volts { Q: null } v } test, Result: ReadingResult.Number n } && test.Setup.Equals(lane.Setup)) read[v.P] = n.Value;
-        if (!lane.Stations.Any(s => read.ContainsKey(s.Station.Terminal))) return null;
+        var works = readings.Any(r => r is { Test: { Probe: Probe.Sees { IsFunction: true } } test, Result: ReadingResult.Word { Text: "works" } } && test.Setup.Equals(lane.Setup));
+        if (!works && !lane.Stations.Any(s => read.ContainsKey(s.Station.Terminal))) return null;
         return lane with
         {
             Stations = [.. lane.Stations.Select(s => s with
             {
-                Mark = StepMark.Proved, GoodSoFar = null, Read = read.TryGetValue(s.Station.Terminal, out var v) ? v : null,
+                Mark = works ? StepMark.Proved : StepMark.Present, GoodSoFar = null, Read = read.TryGetValue(s.Station.Terminal, out var v) ? v : null,
                 Judgement = read.TryGetValue(s.Station.Terminal, out var x) && s.Healthy is { Low: { } low, High: { } high } ? x < low ? Judgement.Low : x > high ? Judgement.High : Judgement.Ok : null,
             })],
         };

@@ -44,6 +44,8 @@ public static class MakeSafe
         var hazards = circuit.Parts.SelectMany(p => p.Hazards).ToHashSet(StringComparer.OrdinalIgnoreCase);
         string Named(string hazard) => string.Join(", ", circuit.Parts.Where(p => p.Hazards.Contains(hazard, StringComparer.OrdinalIgnoreCase)).Select(p => p.Spoken).Take(3));
         var items = new List<SafetyItem> { new("local", SafetyNeed.Any, "Local codes, the maker's procedure and licensed practice come first. What is computed is calculated, never “safe”.") };
+        var stations = circuit.Parts.Where(p => p.Place is not null && p.Contacts.Any(c => (c.When?.Leaves() ?? []).OfType<Condition.Position>().Any(x => circuit.FindControl(x.Control) is { Given: false }))).Select(p => p.Place!).Distinct().ToList();
+        if (stations.Count > 0) items.Add(new("others", SafetyNeed.Any, $"Who else can start it, and from where: {string.Join(", ", stations.Take(6))}{(stations.Count > 6 ? " …" : "")}. They know, and keep their hands off it."));
         switch (circuit.Family)
         {
             case "lift": items.Add(new("lift", SafetyNeed.Any, "Rescue plan known, a competent person there, nobody on or under it, the station selected, emergency lowering known.")); break;

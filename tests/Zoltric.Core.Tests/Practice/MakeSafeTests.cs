@@ -12,8 +12,8 @@ public class MakeSafeTests
     [Fact]
     public void Each_test_asks_for_what_it_needs()
     {
-        Needed("DO-4", "heat=LOW : VAC K1.2").ShouldBe(["local", "stand", "hot", "moving", "permitted"], ignoreOrder: true);
-        Needed("DO-4", "off T0, unplug E1 : ohm E1.U E1.V").ShouldBe(["local", "stand", "hot", "locked"], ignoreOrder: true);
+        Needed("DO-4", "heat=LOW : VAC K1.2").ShouldBe(["local", "others", "stand", "hot", "moving", "permitted"], ignoreOrder: true);
+        Needed("DO-4", "off T0, unplug E1 : ohm E1.U E1.V").ShouldBe(["local", "others", "stand", "hot", "locked"], ignoreOrder: true);
         // Volts with the sources off are what proves it dead: they ask for no proof themselves.
         Needed("DO-4", "off T0 : VAC K1.2").ShouldNotContain("locked");
         Needed("DO-4", "heat=LOW : sees \"low bank heats\" = weak").ShouldNotContain("permitted");

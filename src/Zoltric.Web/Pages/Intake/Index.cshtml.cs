@@ -5,6 +5,7 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
+using Zoltric.Core.Routes;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
@@ -34,6 +35,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
     public IReadOnlyList<Symptom> Symptoms { get; private set; } = [];
     public IReadOnlyList<MachineFunction> Working { get; private set; } = [];
     public IReadOnlyList<SharedCause> Shared { get; private set; } = [];
+    /// <summary>Where selectors, doors and seats must be for the function complained of, by name and position.</summary>
+    public IReadOnlyList<FunctionCondition> Selectors { get; private set; } = [];
     public IReadOnlyList<EasyCheck> Checks { get; private set; } = [];
     public IReadOnlyList<(string Line, int Left)> Told { get; private set; } = [];
     public IReadOnlyList<SafetyItem> Unsaid { get; private set; } = [];
@@ -110,6 +113,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
             .. Codes.Where(c => c is { OnSheet: not null, Row.Status: "active" }).Select(c => new Symptom($"code {c.Row.Number}", null, c.OnSheet))];
         Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == "works")];
         if (Symptoms.Count > 1) Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
+        if (Diagnostician.FunctionOf(circuit, view.Readings) is { } dead && working is not null) Selectors = [.. FunctionConditions.Of(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
         if (!view.Closed && !view.Findings.Solved) Checks = EasyChecks.Of(view.Sheet.Space, view.Readings, view.Options.Limits);
         Told = [.. view.Readings.Select((r, i) => (r.ToString()!, EasyChecks.Left(view.Sheet.Space, [.. view.Readings.Take(i + 1)])))];
         Unsaid = view.Closed ? [] : [.. view.SafetyFor(Me) is var safe ? safe.Items.Where(i => i.Need is SafetyNeed.Any or SafetyNeed.Moving && !safe.IsSaid(i)) : []];

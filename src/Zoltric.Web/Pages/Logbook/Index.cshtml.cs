@@ -10,10 +10,13 @@ public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageM
 {
     [BindProperty(SupportsGet = true)] public string? Words { get; set; }
     [BindProperty(SupportsGet = true)] public string? Family { get; set; }
+    /// <summary>Days, both counted.</summary>
+    [BindProperty(SupportsGet = true)] public DateOnly? From { get; set; }
+    [BindProperty(SupportsGet = true)] public DateOnly? To { get; set; }
     public IReadOnlyList<LogbookRow> Found { get; private set; } = [];
     public string? Problem { get; private set; }
 
-    public async Task OnGetAsync() => Found = await logbook.Find(Words is { Length: > 200 } ? Words[..200] : Words, Family);
+    public async Task OnGetAsync() => Found = await logbook.Find(Words is { Length: > 200 } ? Words[..200] : Words, Family, From, To);
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
