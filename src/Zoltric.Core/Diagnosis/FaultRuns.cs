@@ -13,8 +13,8 @@ internal readonly record struct Anchor(double At, OperatingPoint Run);
 /// </summary>
 internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 {
-    /// <summary>Numbers kept at most, over all runs: some 300 MB.</summary>
-    private const int MostNumbers = 40_000_000;
+    /// <summary>Numbers kept at most, over all runs: some 240 MB; of each space opened within another a part of that.</summary>
+    private const int MostNumbers = 30_000_000, MostNumbersOpened = 5_000_000;
 
     /// <summary>Numbers that a run holds for each of its nodes, its potential, of phasors two more, and for itself; responses and ties belong to the standing state.</summary>
     private const int ByNode = 1, ByPhasor = 3, ByItself = 150;
@@ -51,7 +51,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
     private OperatingPoint Keep(OperatingPoint op)
     {
-        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? ByPhasor : ByNode) + ByItself) <= MostNumbers) return op;
+        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? ByPhasor : ByNode) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened)) return op;
         _setups.Clear();
         Interlocked.Exchange(ref _kept, 0);
         return op;
