@@ -36,6 +36,13 @@ public sealed class Browser : IDisposable
         element.Click();
     }
 
+    /// <summary>Goes on under this name, as the bench would keep it.</summary>
+    public void As(string name)
+    {
+        Driver.Manage().Cookies.AddCookie(new Cookie("zoltric-name", Uri.EscapeDataString(name)));
+        Driver.Navigate().Refresh();
+    }
+
     /// <summary>Waits until nothing is being asked of the server or put on the page.</summary>
     public void Settle() => Until(() => !Has(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added"), "the page does not settle");
 

@@ -23,6 +23,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var b = new Browser(1280, 800);
         var sheet = Sheet("PR-3");
         b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
         b.Shot("bench");
         b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
@@ -87,6 +88,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var b = new Browser(390, 844, phone: true);
         var sheet = Sheet("QS-5");
         b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
         b.Shot("phone-bench");
         b.Click(b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
@@ -110,6 +112,7 @@ public class WholeJobTests(ITestOutputHelper output)
             if (n == 3) b.Shot("phone-trace");
         }
         b.Shot("phone-found");
+        n.ShouldBeGreaterThan(3, "nothing was traced on the phone");
         b.Find(".order .found").Text.ShouldContain("S2 brush switch");
     }
 
@@ -119,6 +122,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
         b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);

@@ -106,6 +106,8 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Click(b.All("button").Single(x => x.Text == "Keep the facts"));
         b.Until(() => b.Has(".intake") && b.Find("input[name=hours]").GetAttribute("value") == "4120 h", "the facts are not kept");
         b.Shot("day-intake");
+        b.Driver.ExecuteScript("document.querySelector('.shared-section').scrollIntoView()");
+        b.Shot("day-shared");
         GoToTrace(b);
         var n = new Technician(server, b, sheet, "GND4 resists 300ohm").Trace();
         output.WriteLine($"BT-7: {n} readings");
@@ -115,6 +117,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Until(() => b.Has("section:last-child .problem"), "closed with nothing shown");
         b.Find("section:last-child .problem").Text.ShouldContain("codes cleared and read again");
         Technician.ShowMended(server, b, sheet);
+        b.Driver.ExecuteScript("window.scrollTo(0, 0)");
         b.Shot("day-verify");
         Close(b);
         b.Find(".report").Text.ShouldContain("paint under the lug");
@@ -155,7 +158,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         var seen = false;
         void Answer(string line, double? value, string text)
         {
-            if (!seen && line.EndsWith("ohm w14", StringComparison.Ordinal)) text = technician.Read(line.Replace("ohm w14", "ohm B3.2 X1:5a", StringComparison.Ordinal)).Text;
+            if (!seen && line.EndsWith("ohm w14", StringComparison.Ordinal)) (value, text) = technician.Read(line.Replace("ohm w14", "ohm B3.2 X1:5a", StringComparison.Ordinal));
             output.WriteLine($"{line} = {text}");
             if (value is { } v && text != "OL") b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
             else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
@@ -218,6 +221,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         output.WriteLine($"DO-4: {n} readings");
         b.Find(".order .found").Text.ShouldContain("E1");
         b.Shot("day-oven-found");
+        b.Driver.Navigate().GoToUrl(b.Driver.Url.Split('?')[0].Replace("/trace", "/safe", StringComparison.Ordinal));
+        b.Shot("day-safe");
+        b.Driver.Navigate().Back();
+        b.Until(() => b.Has(".order .found"), "not back at the trace");
         Record(b, "element renewed", "end of its life", "part replaced", "heater element 3 kW", "84");
         Technician.ShowMended(server, b, sheet);
         b.Click(b.All("button").Single(x => x.Text == "Close the job"));
