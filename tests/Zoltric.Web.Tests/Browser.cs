@@ -53,6 +53,8 @@ public sealed class Browser : IDisposable
             try { return done(); }
             catch (StaleElementReferenceException) { return false; }
             catch (NoSuchElementException) { return false; }
+            // What is sought among elements of a page that is just being loaded.
+            catch (InvalidOperationException) { return false; }
         });
 
     /// <summary>Keeps a picture of the screen when ZOLTRIC_SHOTS names a folder.</summary>
