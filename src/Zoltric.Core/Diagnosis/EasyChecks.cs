@@ -29,8 +29,7 @@ public static class EasyChecks
         foreach (var setup in all.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
         var working = Diagnostician.FunctionOf(circuit, readings) is { } f ? FunctionState.SetupFor(circuit, f) : null;
         var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
-        IEnumerable<EasyCheck> Checks(IEnumerable<Test> tests, string why) => tests.Where(t => !done.Contains(t.ToString()))
-            .Select(t => new EasyCheck(t, why, gain.Bits(t), costs.Minutes(t))).Where(c => c.Minutes <= Easy).OrderByDescending(c => c.Bits / c.Minutes);
+        IEnumerable<EasyCheck> Checks(IEnumerable<Test> tests, string why) => tests.Select(t => new EasyCheck(t, why, gain.Bits(t), costs.Minutes(t))).Where(c => c.Minutes <= Easy).OrderByDescending(c => c.Bits / c.Minutes);
         var sources = circuit.Sources.Select(s => s.Tag).ToHashSet();
         var checks = new List<EasyCheck>();
         checks.AddRange(Checks(all.Where(t => t.Probe is Probe.Sees), "see what else works: it clears what the two share").Take(MostSights));

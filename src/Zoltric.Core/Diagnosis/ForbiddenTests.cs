@@ -11,7 +11,7 @@ internal static class ForbiddenTests
     public const double NearZeroVolts = 0.5;
 
     /// <summary>Parts whose hazards forbid ohms and leads altogether.</summary>
-    private static readonly string[] NeverOhms = ["airbag", "pyrotechnic", "fire-suppression"];
+    public static readonly string[] NeverOhms = ["airbag", "pyrotechnic", "fire-suppression"];
 
     /// <summary>True when the test must never be made on this circuit, whatever was read.</summary>
     public static bool Never(Circuit circuit, Test test)

@@ -59,7 +59,7 @@ public static class BenchTests
                     break;
             }
         }
-        if (part.Model.Coil is { } coil && part.Model.Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil }))
+        if (part.Model.Coil is not null && part.Model.Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil }))
             all.Add(new BenchTest($"with {circuit.NominalVolts:0} V on the coil: it clicks and its contact reads under 0.2 Ω", null, "clicks, under 0.2 Ω", null));
         if (part.Model.Coil is not null || part.Model.Load is not null)
             all.Add(new BenchTest($"from {part.Model.Links[part.Model.Coil?.Link ?? part.Model.Load!.Link].A} to its metal case", null, "over 1 MΩ", null));
@@ -72,7 +72,7 @@ public static class BenchTests
             if (shown.Refused) return;
             // The maker's range decides where the sheet gives one.
             var band = circuit.FindPart(unit.Split(':', '/')[0]) is { GoodOhms: { } good, Model.Through: not null }
-                ? new HealthyBand(good.Low, (good.Low + good.High) / 2, good.High, Dimension.Ohm, "", false) : HealthyBand.Of(machine, reading.Test);
+                ? new HealthyBand(good.Low, (good.Low + good.High) / 2, good.High, Dimension.Ohm, "", false) : HealthyBand.Of(shown, MeterClass.Service);
             all.Add(new BenchTest(name, reading.Test.ToString(), band is { Low: { } low, High: { } high } ? $"{Shown.Format(low, Dimension.Ohm)} to {Shown.Format(Math.Max(high, 0.3), Dimension.Ohm)}" : band.Text, band));
         }
     }

@@ -58,7 +58,7 @@ public static class MakeSafe
         if (hazards.Contains("acid") || circuit.Parts.Any(p => p.Kind is Circuits.Kinds.Battery)) items.Add(new("battery", SafetyNeed.Any, "Batteries: gas, acid and short-circuit current. Ground lead off first, on last; no metal jewellery. Never lift a battery lead with the engine running."));
         if (hazards.Contains("capacitor")) items.Add(new("capacitor", SafetyNeed.Any, $"{Named("capacitor")} holds its charge: discharge and measure before touching."));
         if (hazards.Contains("hot")) items.Add(new("hot", SafetyNeed.Any, $"{Named("hot")}: hot long after; let it cool before reaching in."));
-        foreach (var never in new[] { "airbag", "pyrotechnic", "fire-suppression" })
+        foreach (var never in ForbiddenTests.NeverOhms)
             if (hazards.Contains(never)) items.Add(new(never, SafetyNeed.Any, $"{Named(never)}: no ohms, no jumpers, nothing unplugged with the supply on."));
         if (hazards.Contains("rotating") || circuit.Parts.Any(p => p.Kind is Circuits.Kinds.Motor or Circuits.Kinds.Motor3 or Circuits.Kinds.Starter))
             items.Add(new("moving", SafetyNeed.Moving, "It may move when a control is operated: chocked, and everyone clear of belts, drums and wheels. Engines outdoors."));

@@ -235,27 +235,18 @@ public sealed class OperatingPoint
     internal double VarianceFromTolerances(double[] y)
     {
         var variance = 0.0;
-        var (g, emf, spread) = (_standing.G, _standing.Emf, _network.Spread);
-        for (var i = 0; i < g.Length; i++)
+        for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0) continue;
             // A supply in its limit gives its limit, whatever its inner resistance.
-            var change = g[i] * (Volts(a) - Volts(b) - emf[i]) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : spread[i]);
-            if (Math.Abs(change) < 1e-12 && !HasOwn(i)) continue;
+            var change = BranchAmps(i) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : _network.Spread[i]);
             // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (IsChanged(i)) continue;
-            if (HasOwn(i)) change = BranchAmps(i) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : spread[i]);
+            if (Math.Abs(change) < 1e-12 || IsChanged(i)) continue;
             variance += change * change;
         }
         return variance;
-
-        bool HasOwn(int branch)
-        {
-            foreach (var c in _changed) if (c.Branch == branch) return true;
-            return false;
-        }
     }
 
     /// <summary>How far a current limit strays; common practice, no source.</summary>

@@ -8,8 +8,7 @@ namespace Zoltric.Drawing.Schematic;
 /// is that of IEC 60617 for conductors in one cable (from memory).
 /// </summary>
 /// <param name="Sign">What is written beside it: 3~ or bus.</param>
-/// <param name="Standing">True where the conductors stand and the oval lies.</param>
-public sealed record Bundle(string Sign, string Words, double Left, double Top, double Right, double Bottom, bool Standing);
+public sealed record Bundle(string Sign, string Words, double Left, double Top, double Right, double Bottom);
 
 /// <summary>Finds the families of conductors of a page and a free place for their sign.</summary>
 internal static class Bundles
@@ -42,7 +41,7 @@ internal static class Bundles
                 if (Place(page, together, taken) is not { } box) continue;
                 used.UnionWith(together);
                 taken.Add(box);
-                bundles.Add(new Bundle(sign, words, box.Left, box.Top, box.Right, box.Bottom, !together[0].Horizontal));
+                bundles.Add(new Bundle(sign, words, box.Left, box.Top, box.Right, box.Bottom));
                 var width = Text.WidthOf(sign, SignSize, false);
                 var y = together[0].Horizontal ? box.Top - 3 : (box.Top + box.Bottom) / 2 + 4;
                 foreach (var x in together[0].Horizontal ? new[] { (box.Left + box.Right) / 2 + 3 } : [box.Right + 3, box.Left - width - 3])
