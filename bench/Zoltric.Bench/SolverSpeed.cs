@@ -37,7 +37,7 @@ internal static class SolverSpeed
             foreach (var f in faults)
             {
                 var op = machine.Run(setup, [f]);
-                sum += op.NodeVolts[^1];
+                sum += op.Volts(op.Nodes - 1);
                 if (op.StateKey != healthy.StateKey) switched++;
             }
             var own = watch.Elapsed.TotalMicroseconds / faults.Count;
@@ -46,7 +46,7 @@ internal static class SolverSpeed
             var (spice, worst, compared, asked) = Spice(machine, setup, faults);
             seen.Add((circuit.Parts.Count, own));
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"{circuit.Parts.Count} parts, {healthy.NodeVolts.Length} nodes, {faults.Count} faults, {switched} of them change a relay: {own:0.0} µs a fault; a fresh factor each time {fresh:0} µs ({fresh / own:0.0}×); ngspice {spice:0} µs ({spice / own:0}×); {memory:0.0} MB kept; worst difference {worst:0.0e0} V over {compared} of {asked} faults"));
+                $"{circuit.Parts.Count} parts, {healthy.Nodes} nodes, {faults.Count} faults, {switched} of them change a relay: {own:0.0} µs a fault; a fresh factor each time {fresh:0} µs ({fresh / own:0.0}×); ngspice {spice:0} µs ({spice / own:0}×); {memory:0.0} MB kept; worst difference {worst:0.0e0} V over {compared} of {asked} faults"));
         }
         for (var i = 1; i < seen.Count; i++)
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,

@@ -25,10 +25,15 @@ public sealed record Circuit
     public IReadOnlyList<FaultCode> Codes { get; init; } = [];
 
     private Dictionary<string, Part>? _partsByTag;
+    private Dictionary<string, int>? _placeByTag;
     private Dictionary<string, Wire>? _wiresById;
 
     public Part? FindPart(string tag) =>
         (_partsByTag ??= Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal)).GetValueOrDefault(tag);
+
+    /// <summary>Place of a part in <see cref="Parts"/>; -1 when there is none.</summary>
+    public int IndexOf(string tag) =>
+        (_placeByTag ??= Enumerable.Range(0, Parts.Count).ToDictionary(i => Parts[i].Tag, StringComparer.Ordinal)).TryGetValue(tag, out var at) ? at : -1;
 
     public Wire? FindWire(string id) =>
         (_wiresById ??= Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal)).GetValueOrDefault(id);

@@ -71,7 +71,7 @@ public static class CommonCauses
             }
             else if (circuit.FindPart(about.Split(':')[0]) is { } part)
             {
-                var index = Meter.IndexOf(circuit, part.Tag);
+                var index = circuit.IndexOf(part.Tag);
                 if (part.Model.Coil is not null && healthy.PulledIn(index) != faulty.PulledIn(index)) return true;
                 foreach (var name in part.Model.Terminals)
                     if (new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow) is var t && circuit.Wires.Any(x => x.From == t || x.To == t) && Math.Abs(Volts(healthy, t) - Volts(faulty, t)) > most) return true;

@@ -17,14 +17,15 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     private const int MostNumbers = 30_000_000, MostNumbersOpened = 5_000_000;
 
     /// <summary>Numbers that a run holds for each of its nodes, its potential, of phasors two more, and for itself; responses and ties belong to the standing state.</summary>
-    private const int ByNode = 1, ByPhasor = 3, ByItself = 150;
+    private const double ByNode = 0.25, ByPhasor = 2.25;
+    private const int ByItself = 100;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
     /// straight lines in the fault's ohms; closer where phasors bend.</summary>
     private const int StrideDirect = 4, StrideAlternating = 2;
 
     /// <summary>A border between states is found to this part of a cell.</summary>
-    private const double Narrow = 1.0 / 32;
+    private const double Narrow = 1.0 / 8;
 
     /// <summary>Where one border follows another, runs to their stretch at most.</summary>
     private const int ManyBorders = 16;
@@ -51,7 +52,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
     private OperatingPoint Keep(OperatingPoint op)
     {
-        if (Interlocked.Add(ref _kept, op.NodeVolts.Length * (space.Machine.IsAlternating ? ByPhasor : ByNode) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened)) return op;
+        if (Interlocked.Add(ref _kept, (long)(op.Nodes * (space.Machine.IsAlternating ? ByPhasor : ByNode)) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened)) return op;
         _setups.Clear();
         Interlocked.Exchange(ref _kept, 0);
         return op;
@@ -130,11 +131,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         if (_byOhms.Exists(m => Math.Abs(Metering.FunctionState.ValueOf(a, m) - Metering.FunctionState.ValueOf(b, m)) > 1e-3)) return false;
         if (a.StateKey != b.StateKey) return false;
         var most = NoDifference * space.Circuit.NominalVolts;
-        var x = a.NodeVolts;
-        var y = b.NodeVolts;
-        for (var i = 0; i < x.Length; i++) if (Math.Abs(x[i] - y[i]) > most) return false;
+        for (var i = 0; i < a.Nodes; i++) if (Math.Abs(a.Volts(i) - b.Volts(i)) > most) return false;
         if (space.Machine.IsAlternating)
-            for (var i = 0; i < x.Length; i++) if ((a.AcVolts(i, -1) - b.AcVolts(i, -1)).Magnitude > most) return false;
+            for (var i = 0; i < a.Nodes; i++) if ((a.AcVolts(i, -1) - b.AcVolts(i, -1)).Magnitude > most) return false;
         return true;
     }
 }

@@ -13,8 +13,9 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="Share">For a function or load: share of its rated current or volts, so that the border between words is soft.</param>
 /// <param name="State">Switching state it was computed in: values of two points are only joined by a curve within one state.</param>
 /// <param name="Ghost">True where a point hangs on leakage: what it shows depends on damp and dirt, not on the sheet.</param>
+/// <param name="Joints">For an aged string: by how much each of its joints moves the reading when it strays by itself, same unit.</param>
 /// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
-internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false, bool Measured = false);
+internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false, bool Measured = false, double[]? Joints = null);
 
 /// <summary>
 /// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
@@ -23,7 +24,7 @@ internal readonly record struct Predicted(double Mean, double Spread, bool Follo
 public sealed class FaultSpace
 {
     /// <summary>Points laid between two neighbouring grid values when a reading is weighed.</summary>
-    internal const int Fine = 32;
+    internal const int Fine = 16;
     private const int MostTests = 400;
 
     private readonly FaultRuns _runs;
@@ -46,6 +47,7 @@ public sealed class FaultSpace
         Islands = within?.Islands ?? new Islands(machine.Circuit);
         Suspects = suspects;
         var known = within?.Suspects.Count ?? 0;
+        foreach (var aged in suspects.Where(s => s.String is not null)) _strings[aged] = StringsAlike(_strings, aged);
         Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(SiteOf)];
         FineStart = new int[Suspects.Count + 1];
         for (var i = 0; i < Suspects.Count; i++) FineStart[i + 1] = FineStart[i] + FineCount(i);
@@ -168,6 +170,17 @@ public sealed class FaultSpace
 
     internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Of(setup, suspect, point);
 
+    /// <summary>Fuses that open in a setup, at each point of a suspect's grid.</summary>
+    internal IReadOnlyList<string>[] BlownAlong(Setup setup, int suspect)
+    {
+        var anchors = _runs.Anchors(setup, suspect);
+        var blown = Array.ConvertAll(anchors, a => (IReadOnlyList<string>)[.. a.Run.Blown.Select(b => b.Tag)]);
+        // Between two anchors of one state nothing blows that does not blow at both.
+        return [.. Enumerable.Range(0, Points(suspect)).Select(p => blown[Nearest(p)])];
+
+        int Nearest(int p) => Enumerable.Range(0, anchors.Length).MinBy(i => Math.Abs(anchors[i].At - p));
+    }
+
     internal OperatingPoint Run(Setup setup, Representative r) =>
         r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Of(setup, r.Suspect, r.Point);
 
@@ -239,10 +252,10 @@ public sealed class FaultSpace
     private static double ShareOf(OperatingPoint op, Probe probe) => probe switch
     {
         Probe.Sees { IsFunction: true } s when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) =>
-            LoadState.Share(op, Meter.IndexOf(op.Circuit, l.Tag)),
+            LoadState.Share(op, op.Circuit.IndexOf(l.Tag)),
         _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
-        Probe.Sees { IsFunction: false } s => LoadState.Share(op, Meter.IndexOf(op.Circuit, s.What)),
-        Probe.Hears h => PullShare(op, Meter.IndexOf(op.Circuit, h.Tag)),
+        Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
+        Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
         _ => double.NaN,
     };
 
@@ -269,7 +282,7 @@ public sealed class FaultSpace
     private static double PullShare(OperatingPoint op, int part)
     {
         if (op.Circuit.Parts[part].Model.Coil is not { } coil) return double.NaN;
-        if (op.Blown.Count > 0) return MayHaveClicked;
+        if (op.AnyBlown) return MayHaveClicked;
         return op.HasClicked(part) ? double.NaN : op.LinkOpen(part, coil.Link) ? 0 : Math.Abs(op.LinkVolts(part, coil.Link)) / coil.PullInVolts;
     }
 
@@ -284,29 +297,44 @@ public sealed class FaultSpace
         var all = new Curve[Suspects.Count];
         var apart = test.Probe is Probe.Lamp or Probe.Amps;
         Within?.Curves(test).CopyTo(all, 0);
+        var (p, q) = apart ? (-1, -1) : TipsOf(Healthy(test.Setup), test.Probe);
+        var spreads = new ConcurrentDictionary<Standing, double>();
         Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {
             var anchors = apart ? null : _runs.Anchors(test.Setup, s);
             var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(anchors!, a => a.At);
-            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(anchors!, a => Predict(test, a.Run));
-            if (Suspects[s].Together.Count > 0) Uneven(shown);
+            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(anchors!, a => Shown(a.Run));
+            if (Suspects[s].Together.Count > 0 && !apart)
+                for (var i = 0; i < shown.Length; i++) shown[i] = shown[i] with { Joints = JointsOf(test.Probe, anchors![i].Run) };
             all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
         });
         return _curves[key] = all;
+
+        // Most faults move most readings a little at most: those are spread as the standing state's.
+        Predicted Shown(OperatingPoint op)
+        {
+            if (p == q || !op.SpreadsAsStanding(p, q)) return Predict(test, op);
+            if (!spreads.TryGetValue(op.Standing, out var spread)) spreads[op.Standing] = spread = Predict(test, op.Unfaulted()).Spread;
+            return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
+        }
     }
 
-    /// <summary>
-    /// Joints of one string age unevenly: half as much more or less each leaves what has been lost by the middle of ten joints uncertain by
-    /// about a quarter (estimate).
-    /// </summary>
-    private const double Unevenness = 0.25;
-
-    private static void Uneven(Predicted[] shown)
+    /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>
+    private (int P, int Q) TipsOf(OperatingPoint op, Probe probe) => probe switch
     {
-        for (var i = 1; i < shown.Length; i++)
-            if (shown[i].Word is null && shown[0].Word is null)
-                shown[i] = shown[i] with { Spread = Math.Sqrt(Math.Pow(shown[i].Spread, 2) + Math.Pow(Unevenness * (shown[i].Mean - shown[0].Mean), 2)) };
-    }
+        Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
+        Probe.Drop d when !Circuit.Alternating => (Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
+        _ => (-1, -1),
+    };
+
+    /// <summary>By how much each changed joint moves a reading of volts or ohms; null for other probes.</summary>
+    private static double[]? JointsOf(Probe probe, OperatingPoint op) => probe switch
+    {
+        Probe.Volts v => op.MovedByJoints(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1, Joints.Stray),
+        Probe.Drop d => op.MovedByJoints(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false), Joints.Stray),
+        Probe.Ohms o => op.MovedByJoints(Meter.TipNode(op, o.X.P, true), Meter.TipNode(op, o.X.Q, true), Joints.Stray, ohms: true),
+        _ => null,
+    };
 
     /// <summary>
     /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net, whichever it is.
@@ -326,9 +354,28 @@ public sealed class FaultSpace
         return seen.Min(StringComparer.Ordinal)!;
     }
 
+    /// <summary>What each aged string is named by: strings with most of their joints in common are one to the repair.</summary>
+    private readonly Dictionary<Suspect, string> _strings = [];
+
+    private const double MostInCommon = 0.5;
+
+    private static string StringsAlike(Dictionary<Suspect, string> known, Suspect aged)
+    {
+        var joints = JointNames(aged);
+        foreach (var (other, name) in known)
+        {
+            var theirs = JointNames(other);
+            var common = joints.Intersect(theirs).Count();
+            if (common > MostInCommon * (joints.Count + theirs.Count - common)) return name;
+        }
+        return aged.String!;
+    }
+
+    private static HashSet<string> JointNames(Suspect aged) => [.. aged.Together.Prepend(aged.Template).Select(f => $"{f.Target} {f.Words}")];
+
     private string SiteOf(Suspect s)
     {
-        if (s.String is { } aged) return aged + "|aged";
+        if (s.String is not null) return _strings[s] + "|aged";
         if (s.Also is null) return SiteOfOne(s);
         var first = SiteOfOne(s);
         // The repair of what blew a fuse takes the new fuse in.

@@ -17,6 +17,7 @@ internal sealed class Gain
     private readonly double[] _siteWeight;
     private readonly double _total;
     private readonly double _floor;
+    private readonly double[] _siteTerms;
     private readonly double _siteTerm;
     private readonly ConcurrentDictionary<Setup, OperatingPoint[]> _runs = new();
 
@@ -37,7 +38,8 @@ internal sealed class Gain
         for (var i = 0; i < _points.Length; i++) _siteWeight[_site[i]] += _points[i].Weight;
         _siteWeight[^1] = weights.OffSheet;
         _total = _siteWeight.Sum();
-        _siteTerm = _siteWeight.Sum(w => Term(w / _total));
+        _siteTerms = Array.ConvertAll(_siteWeight, w => Term(w / _total));
+        _siteTerm = _siteTerms.Sum();
         _floor = 0.0035 * space.Circuit.NominalVolts;
     }
 
@@ -82,7 +84,7 @@ internal sealed class Gain
         var (p, q) = volts is null ? (-1, -1) : (runs![0].Node(volts.P), volts.Q is { } t ? runs[0].Node(t) : -1);
         for (var i = 0; i < _points.Length; i++)
         {
-            if (i > 0 && _site[i] != _site[i - 1]) bins.EndSite();
+            if (i > 0 && _site[i] != _site[i - 1]) bins.EndSite(_siteTerms[_site[i - 1]]);
             var weight = _points[i].Weight / _total;
             if (volts is not null)
             {
@@ -99,7 +101,7 @@ internal sealed class Gain
             }
             else bins.Add(Centre(x.Mean, dimension), weight);
         }
-        bins.EndSite();
+        if (_points.Length > 0) bins.EndSite(_siteTerms[_site[^1]]);
         // A machine not as drawn may show anything: each answer met elsewhere, or for volts also anything between none and the supply.
         bins.SpreadOffSheet(_siteWeight[^1] / _total, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
         // Slips blunt every test alike.
@@ -127,6 +129,7 @@ internal sealed class Gain
 
         /// <summary>Normal weights at whole standard deviations.</summary>
         private static readonly double[] Kernel = [0.0545, 0.2442, 0.4026, 0.2442, 0.0545];
+        private static readonly double KernelSum = Kernel.Sum(), KernelTerm = Kernel.Sum(Term);
 
         private readonly double[] _centres = new double[Size], _site = new double[Size], _all = new double[Size];
         private readonly List<int> _atCentre = [], _atSite = [], _atAll = [];
@@ -145,8 +148,20 @@ internal sealed class Gain
         }
 
         /// <summary>Blurs what the site may show by the meter, and counts it.</summary>
-        public void EndSite()
+        /// <param name="term">w·log₂ w of the site's whole weight: all that is needed where it can show but one answer.</param>
+        public void EndSite(double term)
         {
+            if (_atCentre is [var only])
+            {
+                var w = _centres[only];
+                _centres[only] = 0;
+                _atCentre.Clear();
+                _joint += term;
+                if (only >= Size - MostWords) { Put(_all, _atAll, only, w); return; }
+                _joint += term * (KernelSum - 1) + w * KernelTerm;
+                for (var k = -Reach; k <= Reach; k++) Put(_all, _atAll, only + k, w * Kernel[k + Reach]);
+                return;
+            }
             foreach (var c in _atCentre)
             {
                 var w = _centres[c];

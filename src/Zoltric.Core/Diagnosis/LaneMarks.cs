@@ -149,7 +149,7 @@ public static class LaneMarks
     {
         if (via.WireId is { } wire) return op.WireAmps(wire);
         if (via.Tag is not { } tag) return 0;
-        var part = Meter.IndexOf(op.Circuit, tag);
+        var part = op.Circuit.IndexOf(tag);
         var link = op.Circuit.Parts[part].Model.LinkIndex(via.Link ?? "");
         return link < 0 ? 0 : op.LinkAmps(part, link);
     }

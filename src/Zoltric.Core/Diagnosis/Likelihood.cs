@@ -40,7 +40,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             case ReadingResult.Range r:
                 {
                     if (p.Word is not null) return slip * 0.5;
-                    var (m, s, _, _) = Spread(p, dimension, unknowns);
+                    var (m, s, _, _) = Spread(p, dimension, ref unknowns);
                     if (p.Ghost) s += GhostShare * _nominal;
                     var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
                     return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
@@ -50,11 +50,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     var flat = slip * Flat(n.Value, dimension);
                     if (p.Word is not null) return flat;
                     if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
-                    var (m, s, gain, shared) = Spread(p, dimension, unknowns);
+                    var (m, s, gain, shared) = Spread(p, dimension, ref unknowns);
                     var z = (n.Value - m) / s;
                     var inlier = (1 - slip) * Math.Exp(-0.5 * z * z) / (s * 2.5066283);
                     // The unknowns learn from the reading as far as the reading is believed.
-                    if (gain != 0) unknowns.Learn(gain, shared, n.Value - m, s * s, inlier / (inlier + flat));
+                    var belief = inlier / (inlier + flat);
+                    if (gain != 0) unknowns.Learn(gain, shared, n.Value - m, s * s, belief);
+                    if (p.Joints is { } moves) unknowns.Joints = unknowns.Joints!.Learn(moves, n.Value - m, s * s, belief);
                     return inlier + flat;
                 }
             default: return 1;
@@ -78,14 +80,20 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Common = 0.7;
 
-    private (double Mean, double Sigma, double Gain, double Shared) Spread(in Predicted p, Dimension dimension, in Unknowns unknowns)
+    private (double Mean, double Sigma, double Gain, double Shared) Spread(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
         var gain = p.FollowsSupply ? p.Mean : 0;
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         // Leads add a little to every ohms reading.
         var mean = p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0) + gain * unknowns.Supply + shared * unknowns.Parts;
-        return (mean, Math.Sqrt(meterSigma * meterSigma + p.Spread * p.Spread - shared * shared + unknowns.Variance(gain, shared)), gain, shared);
+        var variance = meterSigma * meterSigma + p.Spread * p.Spread - shared * shared + unknowns.Variance(gain, shared);
+        if (p.Joints is { } moves)
+        {
+            var joints = unknowns.Joints ??= new Joints(moves.Length);
+            (mean, variance) = (mean + joints.Mean(moves), variance + joints.Variance(moves));
+        }
+        return (mean, Math.Sqrt(variance), gain, shared);
     }
 
     private double Span(Dimension d) => d switch { Dimension.Volt => 1.4 * _nominal, Dimension.Ampere => 50, _ => 1e6 };
@@ -158,6 +166,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 internal struct Unknowns(double supplyVariance)
 {
     private double _supplyVariance = supplyVariance, _partsVariance = 1, _covariance;
+
+    /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
+    public Joints? Joints { get; set; }
 
     public double Supply { get; private set; }
     public double Parts { get; private set; }

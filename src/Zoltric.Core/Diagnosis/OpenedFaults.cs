@@ -51,9 +51,10 @@ internal static class OpenedFaults
             if (!DrawsMore(cause) || weights.Of(s) <= 0) continue;
             var opens = new HashSet<string>();
             var values = new List<double>();
+            var blownAt = setups.ConvertAll(x => space.BlownAlong(x, s));
             for (var p = 0; p < space.Points(s); p++)
             {
-                var tags = setups.SelectMany(x => space.Run(x, s, p).Blown.Select(b => b.Tag)).ToHashSet();
+                var tags = blownAt.SelectMany(b => b[p]).ToHashSet();
                 opens.UnionWith(tags);
                 if (tags.Count > 0 && cause.Values.Count > 0) values.Add(cause.Values[p]);
             }

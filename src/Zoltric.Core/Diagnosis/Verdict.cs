@@ -108,7 +108,8 @@ internal sealed class Judge(Belief belief)
     private static double Through(OperatingPoint op, Terminal t)
     {
         var sum = 0.0;
-        foreach (var w in op.Circuit.Wires) if (w.From == t || w.To == t) sum = Math.Max(sum, Math.Abs(op.WireAmps(w.Id)));
+        var wires = op.Circuit.Wires;
+        for (var i = 0; i < wires.Count; i++) if (wires[i].From == t || wires[i].To == t) sum = Math.Max(sum, Math.Abs(op.WireFlow(i).Amps));
         return sum;
     }
 

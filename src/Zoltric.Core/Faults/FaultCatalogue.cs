@@ -125,7 +125,7 @@ public static class FaultCatalogue
 
     private static (IReadOnlyList<double>, bool) Values(Circuit circuit, Part part, FaultMode mode, WorkingCurrents amps)
     {
-        var index = Meter.IndexOf(circuit, part.Tag);
+        var index = circuit.IndexOf(part.Tag);
         switch (mode.Effect)
         {
             case FaultEffect.Series s: return (Grid(circuit, amps.Link(index, s.Links[0])), true);
@@ -211,7 +211,7 @@ public static class FaultCatalogue
 
         public double Pin(string tag, string pin)
         {
-            var part = Meter.IndexOf(_circuit, tag);
+            var part = _circuit.IndexOf(tag);
             return _links[(part, _circuit.Parts[part].Model.LinkIndex(pin))];
         }
 

@@ -39,7 +39,7 @@ public static class FunctionState
         ArgumentNullException.ThrowIfNull(f);
         var state = f.Test switch
         {
-            FunctionTest.LoadWorks l => LoadState.Of(op, Meter.IndexOf(op.Circuit, l.Tag)),
+            FunctionTest.LoadWorks l => LoadState.Of(op, op.Circuit.IndexOf(l.Tag)),
             FunctionTest.Measured m => Measured(op, m),
             _ => "dead",
         };

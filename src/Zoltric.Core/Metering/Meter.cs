@@ -73,25 +73,19 @@ public static class Meter
                 return circuit.FindFunction(s.What) is { } f
                     ? Shown.Word(FunctionState.Of(op, f))
                     : Shown.Refuse(Dimension.None, $"There is no function “{s.What}” on this sheet.");
-            case Probe.Sees s: return Shown.Word(LoadState.Of(op, IndexOf(circuit, s.What)));
+            case Probe.Sees s: return Shown.Word(LoadState.Of(op, circuit.IndexOf(s.What)));
             case Probe.Hears h:
-                var part = IndexOf(circuit, h.Tag);
+                var part = circuit.IndexOf(h.Tag);
                 return Shown.Word(op.Chatters(part) ? "chatters" : op.HasClicked(part) ? "clicks" : "silent");
             case Probe.Looks l: return Shown.Word(op.Blown.Any(b => b.Tag == l.Tag) || LooksBlown(op, l.Tag) ? "bad" : "good");
             default: return Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
         }
     }
 
-    internal static int IndexOf(Circuit circuit, string tag)
-    {
-        for (var i = 0; i < circuit.Parts.Count; i++) if (circuit.Parts[i].Tag == tag) return i;
-        return -1;
-    }
-
     /// <summary>A blown element shows as an open fuse link.</summary>
     private static bool LooksBlown(OperatingPoint op, string tag)
     {
-        var part = IndexOf(op.Circuit, tag);
+        var part = op.Circuit.IndexOf(tag);
         return op.Circuit.Parts[part].Model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0);
     }
 
@@ -111,6 +105,10 @@ public static class Meter
             FollowsSupply = true,
         };
     }
+
+    /// <summary>Direct volts as a volt meter shows them, without their spread.</summary>
+    internal static double VoltsOnly(OperatingPoint op, int p, int q) =>
+        (op.Volts(p) - op.Volts(q)) * Defaults.VoltMeterOhms / (Defaults.VoltMeterOhms + op.Ohms(p, q));
 
     /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
     private static Shown AcVolts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
@@ -170,7 +168,7 @@ public static class Meter
 
     private static Shown OwnAmps(OperatingPoint op, string tag)
     {
-        var part = IndexOf(op.Circuit, tag);
+        var part = op.Circuit.IndexOf(tag);
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
         var amps = op.LinkAmps(part, 0);

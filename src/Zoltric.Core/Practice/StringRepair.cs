@@ -46,7 +46,7 @@ public static class StringRepair
         RepairOption Try(string what, IReadOnlyList<Fault> left)
         {
             var op = machine.Run(setup, left);
-            var index = Meter.IndexOf(machine.Circuit, tag);
+            var index = machine.Circuit.IndexOf(tag);
             var at = machine.Circuit.Parts[index].Model;
             return new RepairOption(what, Math.Abs(op.LinkVolts(index, at.Coil?.Link ?? at.Load?.Link ?? 0)), FunctionState.Of(op, function) == "works");
         }

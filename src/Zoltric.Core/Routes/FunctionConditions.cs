@@ -54,7 +54,7 @@ public static class FunctionConditions
             foreach (var step in lane.Stations.Select(s => s.Via).OfType<LaneStep>())
             {
                 if (step.Tag is not { } tag || step.IsLoad || !seen.Add((tag, step.Link!))) continue;
-                var index = Meter.IndexOf(circuit, tag);
+                var index = circuit.IndexOf(tag);
                 var part = circuit.Parts[index];
                 var link = part.Model.LinkIndex(step.Link!);
                 if (link < 0 || part.Model.Links[link] is not (Link.Contact or Link.Fuse)) continue;

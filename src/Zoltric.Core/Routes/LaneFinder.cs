@@ -25,7 +25,7 @@ public static class LaneFinder
         if (function.Test is not FunctionTest.LoadWorks load) return [];
         var walk = new Walk(machine.Run(setup));
         var lanes = new List<Lane>();
-        var part = Meter.IndexOf(machine.Circuit, load.Tag);
+        var part = machine.Circuit.IndexOf(load.Tag);
         var model = machine.Circuit.Parts[part].Model;
         var links = new Queue<(int Part, int Link)>();
         links.Enqueue((part, model.Load?.Link ?? model.Coil!.Link));
@@ -37,7 +37,7 @@ public static class LaneFinder
             lanes.Add(lane);
             foreach (var coil in lane.Stations.Select(s => s.Via?.CoilTag).OfType<string>().Distinct())
             {
-                var index = Meter.IndexOf(machine.Circuit, coil);
+                var index = machine.Circuit.IndexOf(coil);
                 links.Enqueue((index, machine.Circuit.Parts[index].Model.Coil!.Link));
             }
         }
@@ -52,7 +52,7 @@ public static class LaneFinder
     {
         var circuit = machine.Circuit;
         if (measured.Probe is Probe.Volts { P: var at } && circuit.FindPart(at.Tag) is { Kind.IsSource: true })
-            return new Walk(machine.Run(setup)).Lane(Meter.IndexOf(circuit, at.Tag), 0) is { } charging ? [charging with { Title = $"load: what charges {at.Tag}" }] : [];
+            return new Walk(machine.Run(setup)).Lane(circuit.IndexOf(at.Tag), 0) is { } charging ? [charging with { Title = $"load: what charges {at.Tag}" }] : [];
         if (measured.Probe is not Probe.Ohms { X: var x }) return [];
         var op = machine.Run(setup with { Interventions = [.. circuit.Sources.Select(s => new Intervention.Off(s.Tag))] });
         var walk = new Walk(op, Meter.TipNode(op, x.P, false), Meter.TipNode(op, x.Q, false));

@@ -10,6 +10,7 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 public sealed class Machine
 {
+
     private const int MostNetworks = 64;
 
     private readonly Layout _layout;
@@ -24,6 +25,9 @@ public sealed class Machine
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
     /// <summary>Factors anew for every solution and keeps nothing: the other method that the bench compares with.</summary>
     internal bool FactorsEachTime { get; init; }
+
+    /// <summary>What is kept of responses, over all standing states of this machine.</summary>
+    internal ResponseBound Responses { get; } = new();
 
     internal bool IsAlternating { get; }
     private readonly (int Primary, int Secondary, double Ratio)[] _couplings;

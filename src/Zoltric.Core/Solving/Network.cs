@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 
@@ -148,41 +149,54 @@ internal sealed class Network
     }
 
     private readonly ConcurrentDictionary<StandingKey, Standing> _standing = new();
+    private int _states;
 
     /// <summary>The standing state of these switches, made once.</summary>
     public Standing Standing(MachineState state, MachineSpread? vary, Func<Standing> make)
     {
         if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
         var made = make();
-        if (_standing.Count >= Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates)) _standing.Clear();
+        // A count of its own: a concurrent dictionary stops every thread to count itself.
+        if (Interlocked.Increment(ref _states) > Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates))
+        {
+            _standing.Clear();
+            _states = 1;
+        }
         return _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
     }
 
     /// <summary>A factor of its own for these conductances.</summary>
     public SparseLdl<double> Factor(double[] g)
     {
-        var (weights, toReference) = Assemble(g);
-        return new SparseLdl<double>(Pattern, weights, toReference);
+        // The factor keeps its weights.
+        var (weights, toReference) = (new double[Pattern.Entries], ArrayPool<double>.Shared.Rent(Size));
+        Assemble(g, weights, toReference.AsSpan(0, Size));
+        var factor = new SparseLdl<double>(Pattern, weights, toReference.AsSpan(0, Size));
+        ArrayPool<double>.Shared.Return(toReference);
+        return factor;
     }
 
     /// <summary>The factor of a standing state with a few branches changed, without cancellation.</summary>
     /// <param name="g">All conductances, changes included, S.</param>
-    public SparseLdl<double> Factor(SparseLdl<double> standing, double[] g, IEnumerable<int> changed)
+    public SparseLdl<double> Factor(SparseLdl<double> standing, ReadOnlySpan<double> g, IEnumerable<int> changed)
     {
-        var (weights, toReference) = Assemble(g);
-        return standing.Changed(weights, toReference, changed.SelectMany(b => new[] { _a[b], _b[b] }).Where(n => n >= 0));
+        var (weights, toReference) = (ArrayPool<double>.Shared.Rent(Pattern.Entries), ArrayPool<double>.Shared.Rent(Size));
+        Assemble(g, weights.AsSpan(0, Pattern.Entries), toReference.AsSpan(0, Size));
+        var factor = standing.Changed(weights, toReference, changed.SelectMany(b => new[] { _a[b], _b[b] }).Where(n => n >= 0));
+        ArrayPool<double>.Shared.Return(weights);
+        ArrayPool<double>.Shared.Return(toReference);
+        return factor;
     }
 
-    private (double[] Weights, double[] ToReference) Assemble(double[] g)
+    private void Assemble(ReadOnlySpan<double> g, Span<double> weights, Span<double> toReference)
     {
-        var weights = new double[Pattern.Entries];
-        var toReference = (double[])_leak.Clone();
+        weights.Clear();
+        _leak.CopyTo(toReference);
         for (var i = 0; i < g.Length; i++)
         {
             if (_entry[i] >= 0) weights[_entry[i]] += g[i];
             else if (_a[i] >= 0 && _b[i] < 0) toReference[_a[i]] += g[i];
             else if (_b[i] >= 0 && _a[i] < 0) toReference[_b[i]] += g[i];
         }
-        return (weights, toReference);
     }
 }

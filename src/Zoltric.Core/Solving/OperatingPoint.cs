@@ -13,7 +13,11 @@ public sealed class OperatingPoint
     private readonly double[] _volts;
     private readonly Standing _standing;
     private readonly ChangedLink[] _changed;
-    private readonly INodalSolver<double> _solver;
+    private readonly INodalSolver<double>? _solver;
+
+    // Potentials are _volts, less _scale times _response where that is set: shared arrays, never written to.
+    private readonly double[]? _response;
+    private readonly double _scale;
     private readonly FaultSet _faults;
 
     private readonly AlternatingPart? _ac;
@@ -21,9 +25,10 @@ public sealed class OperatingPoint
     /// <summary>How the machine differs from its standing state when that is by no or one update, else null.</summary>
     private readonly StandingUpdate? _update;
 
-    internal OperatingPoint(Network network, Standing standing, double[] volts, ChangedLink[] changed, INodalSolver<double> solver, FaultSet faults, MachineState state, AlternatingPart? ac, StandingUpdate? update)
+    internal OperatingPoint(Network network, Standing standing, Potentials potentials, ChangedLink[] changed, INodalSolver<double>? solver, FaultSet faults, MachineState state, AlternatingPart? ac, StandingUpdate? update)
     {
-        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (network, standing, volts, changed, solver, faults, state, ac, update);
+        (_network, _standing, _changed, _solver, _faults, State, _ac, _update) = (network, standing, changed, solver, faults, state, ac, update);
+        (_volts, _response, _scale) = (potentials.Volts, potentials.Response, potentials.Scale);
     }
 
     internal MachineState State { get; }
@@ -53,10 +58,10 @@ public sealed class OperatingPoint
     public int WireNode(Wire w, bool start) => _network.Nodes[_network.Layout.WirePoint(w, start)];
 
     /// <summary>Potential of a node, V; the reference (-1) is 0.</summary>
-    public double Volts(int node) => node < 0 ? 0 : _volts[node];
+    public double Volts(int node) => node < 0 ? 0 : _response is null ? _volts[node] : _volts[node] - _scale * _response[node];
 
-    /// <summary>Potentials of all nodes, V, by the numbers that <see cref="Node"/> gives.</summary>
-    public ReadOnlySpan<double> NodeVolts => _volts;
+    /// <summary>Number of nodes, which <see cref="Node"/> numbers from 0.</summary>
+    public int Nodes => _volts.Length;
 
     internal Standing Standing => _standing;
 
@@ -84,7 +89,7 @@ public sealed class OperatingPoint
         var y = new double[_volts.Length];
         if (p >= 0) y[p] += 1;
         if (q >= 0) y[q] -= 1;
-        (alternating && _ac is not null ? _ac.Solver : _solver).Solve(y);
+        (alternating && _ac is not null ? _ac.Solver : _solver ?? _standing.Factor).Solve(y);
         return y;
     }
 
@@ -92,9 +97,36 @@ public sealed class OperatingPoint
     public double Ohms(int p, int q)
     {
         if (p == q) return 0;
-        var y = Response(p, q);
-        return (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        if (_update is null) return Across(Response(p, q), p, q);
+        // By reciprocity what the change takes away is what it sees of these two points, squared.
+        var standing = _standing.Response(p, q);
+        var seen = _update.Z is null ? 0 : Across(standing, _update.A, _update.B);
+        return Across(standing, p, q) - _update.Factor * seen * seen;
     }
+
+    private static double Across(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
+
+    /// <summary>Volts and ohms by which a reading may differ and still spread as the other does, and the share of a meter's current that goes another way.</summary>
+    private const double LittleShare = 0.01, LittleOhms = 1, LittleCurrent = 0.05;
+
+    /// <summary>
+    /// True when direct volts between two nodes are near enough to those of the standing state, without the fault, to be spread alike by the tolerances of the
+    /// parts: potentials, resistance behind the nodes and the way a meter's current takes.
+    /// </summary>
+    internal bool SpreadsAsStanding(int p, int q)
+    {
+        if (_update is null || _ac is not null || MakesOrBreaksTie) return false;
+        if (_update.Z is not { } z) return _volts == _standing.Volts;
+        if (_response is null) return false;
+        var seen = Math.Abs(Across(z, p, q));
+        var along = Math.Abs(_update.Factor) * seen;
+        return Math.Abs(_scale) * seen < LittleShare * Circuit.NominalVolts && along * seen < LittleOhms && along < LittleCurrent;
+    }
+
+    /// <summary>The standing state by itself, without the fault.</summary>
+    internal OperatingPoint Unfaulted() => new(_network, _standing, new Potentials(_standing.Volts), [], null, FaultSet.None, State, null, new StandingUpdate(-1, -1, 0, null));
+
+    private bool MakesOrBreaksTie => Array.Exists(_changed, c => c.G > TieLeast != _standing.G[c.Branch] > TieLeast);
 
     private int Branches => _standing.G.Length;
 
@@ -171,13 +203,19 @@ public sealed class OperatingPoint
 
     public bool PulledIn(int part) => State.PulledIn(part);
     public bool HasClicked(int part) => State.Index.MoverOfPart[part] is >= 0 and var m && State.HasClicked[m];
-    public bool Chatters(int part) => Tags(State.Chatters).Contains(Circuit.Parts[part].Tag);
+    public bool Chatters(int part)
+    {
+        for (var m = 0; m < State.Chatters.Length; m++) if (State.Chatters[m] && State.Index.Movers[m].Part == part) return true;
+        return false;
+    }
 
     /// <summary>True when the part draws its current and still does not move.</summary>
     public bool Stuck(int part) => _faults.Stuck.Contains(part);
 
     /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>
     public IReadOnlyList<(string Tag, double Amps)> Blown => State.BlownAt.Select(b => (Circuit.Parts[b.Part].Tag, b.Amps)).ToList();
+
+    internal bool AnyBlown => State.BlownAt.Count > 0;
 
     /// <summary>True when a fuse went by the repeated strokes of a chatter. How many strokes it takes is not computed.</summary>
     public bool BlewWhileChattering => State.BlewInStrokes;
@@ -206,7 +244,7 @@ public sealed class OperatingPoint
     public bool Tied(int p, int q = -1)
     {
         // A change that makes or breaks no tie leaves the standing state's.
-        _joined ??= Array.Exists(_changed, c => c.G > TieLeast != _standing.G[c.Branch] > TieLeast) ? Ties(_network, _volts.Length, G) : _standing.Ties;
+        _joined ??= MakesOrBreaksTie ? Ties(_network, _volts.Length, G) : _standing.Ties;
         return _joined[p + 1] == _joined[q + 1];
     }
 
@@ -247,6 +285,23 @@ public sealed class OperatingPoint
             variance += change * change;
         }
         return variance;
+    }
+
+    /// <summary>
+    /// By how much each branch with added resistance moves a reading when the logarithm of its ohms strays by so much: d V / d ln R is the branch's current times
+    /// what the reading's response has across it; with ohms, its conductance times the square of that.
+    /// </summary>
+    /// <param name="stray">Of ln R.</param>
+    internal double[] MovedByJoints(int p, int q, double stray, bool ohms = false)
+    {
+        var y = p == q ? null : Response(p, q, alternating: !ohms && _ac is not null);
+        var along = ohms || _ac is null || AcVolts(p, q) is var reading && reading == Complex.Zero ? Complex.Zero : Complex.Conjugate(reading / reading.Magnitude);
+        return [.. _faults.Changes.Where(c => c.Change == BranchChange.Series).Select(c =>
+        {
+            if (y is null) return 0;
+            var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
+            return stray * (ohms ? G(c.Branch) * across * across : _ac is null ? BranchAmps(c.Branch) * across : (_ac.Amps(c.Branch) * along).Real * across);
+        })];
     }
 
     /// <summary>How far a current limit strays; common practice, no source.</summary>
@@ -297,3 +352,6 @@ public sealed class OperatingPoint
 
 /// <summary>One conductance changed on a standing state: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.</summary>
 internal sealed record StandingUpdate(int A, int B, double Factor, double[]? Z);
+
+/// <summary>Potentials by node, V: <paramref name="Volts"/>, less <paramref name="Scale"/> times <paramref name="Response"/> where that is given.</summary>
+internal readonly record struct Potentials(double[] Volts, double[]? Response = null, double Scale = 0);

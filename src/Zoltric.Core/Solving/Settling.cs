@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -29,7 +30,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
-    private readonly record struct Modification(int A, int B, double Siemens, double Amps);
+    /// <param name="Branch">The branch changed, or -1 for a path that is none.</param>
+    private readonly record struct Modification(int A, int B, double Siemens, double Amps, int Branch = -1);
 
     private readonly List<(int A, int B, double G)> _joins = [.. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms))];
     private readonly List<ChangedLink> _changed = [];
@@ -56,8 +58,34 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     {
         var update = _modifications.Count == 0 ? new StandingUpdate(-1, -1, 0, null)
             : _response is { } z ? new StandingUpdate(_modifications[0].A, _modifications[0].B, _update, z) : null;
+        return new(network, _standing, WithTraffic(update), _changed.Count == 0 ? [] : [.. _changed], _solver, faults, state, _ac, update);
+    }
+
+    /// <summary>
+    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
+    /// it drives, weighed by their shares of time.
+    /// </summary>
+    private Potentials WithTraffic(StandingUpdate? update)
+    {
+        var awake = Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
+        if (awake.Length == 0) return new Potentials(_volts, _response, _scale);
         Write();
-        return new(network, _standing, WithTraffic(update), [.. _changed], SolverHere(), faults, state, _ac, update);
+        // More traffic than the wires can carry leaves no time at rest.
+        var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
+        var mean = (double[])_volts.Clone();
+        foreach (var (_, bus, high, low) in awake)
+        {
+            var share = bus.Share / crowd;
+            if (update is not null && DrivenByUpdate(update, high, low, share, mean)) continue;
+            var solver = UpdatedSolver<double>.TryMake(_solver ?? _standing.Factor, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
+            solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
+            var driven = Injected();
+            Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+            Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+            solver.Solve(driven);
+            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - _volts[i]);
+        }
+        return new Potentials(mean);
     }
 
     /// <summary>Writes the potentials out.</summary>
@@ -69,34 +97,6 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var m = _modifications[0];
         _solver = UpdatedSolver<double>.Of(_standing.Factor, m.A, m.B, _response, _update);
         (_volts, _response) = (volts, null);
-    }
-
-    private INodalSolver<double> SolverHere() => _solver ?? _standing.Factor;
-
-    /// <summary>
-    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
-    /// it drives, weighed by their shares of time.
-    /// </summary>
-    private double[] WithTraffic(StandingUpdate? update)
-    {
-        var awake = Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
-        if (awake.Length == 0) return _volts;
-        // More traffic than the wires can carry leaves no time at rest.
-        var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
-        var mean = (double[])_volts.Clone();
-        foreach (var (_, bus, high, low) in awake)
-        {
-            var share = bus.Share / crowd;
-            if (update is not null && DrivenByUpdate(update, high, low, share, mean)) continue;
-            var solver = UpdatedSolver<double>.TryMake(SolverHere(), network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
-            solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
-            var driven = Injected();
-            Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
-            Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
-            solver.Solve(driven);
-            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - _volts[i]);
-        }
-        return mean;
     }
 
     /// <summary>
@@ -200,17 +200,21 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>Coils about to complete their movement as good as together, soonest first, and the machine just before.</summary>
     private sealed record Tie(MachineState Before, double[] Left, List<int> Movers)
     {
-        public HashSet<int> Turned { get; } = [];
+        /// <summary>Those that have turned, by mover.</summary>
+        public bool[] Turned { get; } = new bool[Left.Length];
     }
 
     private Tie? TieOf(double[] left, double[] takes, double soonest)
     {
-        List<int>? near = null;
-        for (var i = 0; i < left.Length; i++)
-            // Module inputs follow their volts; only what has mass races.
-            if (!double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i]) (near ??= []).Add(i);
-        if (near is null || near.Count < 2) return null;
-        return new Tie(state.Clone(), (double[])left.Clone(), [.. near.OrderBy(i => left[i] * takes[i])]);
+        // Module inputs follow their volts; only what has mass races.
+        bool Near(int i) => !double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i];
+        var count = 0;
+        for (var i = 0; i < left.Length; i++) if (Near(i)) count++;
+        if (count < 2) return null;
+        var near = new List<int>(count);
+        for (var i = 0; i < left.Length; i++) if (Near(i)) near.Add(i);
+        near.Sort((i, j) => (left[i] * takes[i], i).CompareTo((left[j] * takes[j], j)));
+        return new Tie(state.Clone(), (double[])left.Clone(), near);
     }
 
     /// <summary>
@@ -246,7 +250,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                 takes[i] = MovementMs(i);
                 soonest = Math.Min(soonest, left[i] * takes[i]);
             }
-            if (tie is not null && tie.Movers.Exists(i => double.IsNaN(left[i]) ? !tie.Turned.Contains(i) : tie.Turned.Contains(i)))
+            if (tie is not null && tie.Movers.Exists(i => double.IsNaN(left[i]) != tie.Turned[i]))
             {
                 // One that moved would go back, or one that was as near has been stopped: then it matters which is first.
                 Race(tie);
@@ -265,19 +269,19 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             var together = TieOf(left, takes, soonest);
             if (oneByOne) tie = mayRace && together?.Movers.Count <= MostRacers ? together : null;
             else batch = together;
-            batch?.Turned.UnionWith(batch.Movers);
+            if (batch is not null) foreach (var i in batch.Movers) batch.Turned[i] = true;
             var step = batch is null ? soonest : batch.Movers.Max(i => left[i] * takes[i]);
             for (var i = 0; i < coils.Length; i++)
             {
                 if (double.IsNaN(left[i])) continue;
                 left[i] -= step / takes[i];
-                if (batch is null ? left[i] > 1e-9 : !batch.Turned.Contains(i))
+                if (batch is null ? left[i] > 1e-9 : !batch.Turned[i])
                 {
                     left[i] = Math.Max(left[i], 1e-6);
                     continue;
                 }
                 left[i] = double.NaN;
-                tie?.Turned.Add(i);
+                if (tie is not null) tie.Turned[i] = true;
                 state.Hold(i, !state.Held(i));
             }
         }
@@ -536,12 +540,12 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         if (next == g && nextAmps == amps) return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
         if (at < 0) _changed.Add(changed); else _changed[at] = changed;
-        if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), next - g, nextAmps - amps));
+        if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), next - g, nextAmps - amps, branch));
     }
 
     private void SolveOne(Modification m)
     {
-        var z = _standing.Response(m.A, m.B);
+        var z = ResponseOf(m);
         var zu = Across(z, m);
         var denominator = 1 + m.Siemens * zu;
         if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) { SolveAfresh(); return; }
@@ -552,24 +556,47 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
 
     private static double Across(double[] x, Modification m) => (m.A < 0 ? 0 : x[m.A]) - (m.B < 0 ? 0 : x[m.B]);
 
+    /// <summary>Change upon change, each on the response that the ones before it leave; the standing responses are kept.</summary>
     private void SolveAll()
     {
-        INodalSolver<double>? solver = _standing.Factor;
+        INodalSolver<double> solver = _standing.Factor;
+        var volts = (double[])_standing.Volts.Clone();
+        var before = new List<(Modification M, double[] Z, double Factor)>();
         foreach (var m in _modifications)
         {
-            solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
-            if (solver is null) { SolveAfresh(); return; }
+            var z = ResponseOf(m);
+            if (before.Count > 0) z = (double[])z.Clone();
+            foreach (var (_, other, factor) in before)
+                if (factor * Across(other, m) is var along && along != 0)
+                    for (var i = 0; i < z.Length; i++) z[i] -= along * other[i];
+            var zu = Across(z, m);
+            var denominator = 1 + m.Siemens * zu;
+            if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) { SolveAfresh(); return; }
+            var update = m.Siemens / denominator;
+            var scale = update * (Across(volts, m) + m.Amps * zu) - m.Amps;
+            for (var i = 0; i < volts.Length; i++) volts[i] -= scale * z[i];
+            solver = UpdatedSolver<double>.Of(solver, m.A, m.B, z, update);
+            before.Add((m, z, update));
         }
-        _solver = solver;
-        var volts = Injected();
-        solver.Solve(volts);
-        _volts = volts;
+        (_solver, _volts) = (solver, volts);
     }
+
+    private double[] ResponseOf(Modification m) => m.Branch >= 0 ? _standing.Response(m.Branch) : _standing.Response(m.A, m.B);
 
     /// <summary>Factors anew, as far as the change reaches, where an update would cancel.</summary>
     private void SolveAfresh()
     {
-        INodalSolver<double> solver = machine.FactorsEachTime ? network.Factor(ActualG()) : network.Factor(_standing.Factor, ActualG(), _changed.Select(c => c.Branch));
+
+        INodalSolver<double> solver;
+        if (machine.FactorsEachTime) solver = network.Factor(ActualG());
+        else
+        {
+            var g = ArrayPool<double>.Shared.Rent(_standing.G.Length);
+            _standing.G.CopyTo(g, 0);
+            foreach (var c in _changed) g[c.Branch] = c.G;
+            solver = network.Factor(_standing.Factor, g.AsSpan(0, _standing.G.Length), _changed.Select(c => c.Branch));
+            ArrayPool<double>.Shared.Return(g);
+        }
         // Added conductance never cancels, so this cannot fail.
         foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
         _solver = solver;

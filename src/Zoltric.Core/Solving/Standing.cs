@@ -1,4 +1,3 @@
-using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -10,16 +9,12 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 internal sealed class Standing
 {
-    /// <summary>Numbers kept as responses before they are thrown away, 8 bytes each.</summary>
-    private const int MostNumbers = 250_000;
-
     private readonly Network _network;
-    private readonly ConcurrentDictionary<(int A, int B), double[]> _responses = new();
+    private readonly KeptResponses _responses;
     private readonly Machine _machine;
     private readonly MachineSpread? _vary;
     private StandingAc? _alternating;
     private readonly bool[] _drives;
-    private int _kept;
 
     public double[] G { get; }
     public double[] Emf { get; }
@@ -36,6 +31,7 @@ internal sealed class Standing
     {
         (_machine, _network, _vary) = (machine, network, vary);
         (_switches, _waited) = ([.. state.Switches], state.Waited);
+        _responses = new KeptResponses(machine.Responses);
         (G, Emf, Injected) = (new double[network.Branches.Count], new double[network.Branches.Count], new double[network.Size]);
         for (var i = 0; i < G.Length; i++) G[i] = Conductance(i, state, leads);
         _drives = new bool[machine.Sources.Length];
@@ -50,6 +46,7 @@ internal sealed class Standing
     {
         (_machine, _network, _vary) = (from._machine, from._network, from._vary);
         (_switches, _waited) = ([.. state.Switches], state.Waited);
+        _responses = new KeptResponses(_machine.Responses);
         (G, Emf, Injected) = ((double[])from.G.Clone(), new double[from.Emf.Length], new double[from.Injected.Length]);
         foreach (var i in changed) G[i] = Conductance(i, state, leads);
         _drives = new bool[_machine.Sources.Length];
@@ -128,23 +125,10 @@ internal sealed class Standing
         state.Mode(_machine.Sources[source].Branch) == SourceMode.Limited ? _machine.Sources[source].Source.LimitAmps : g * emf;
 
     /// <summary>Potentials for one ampere in at a and out at b, V; the reference is -1.</summary>
-    public double[] Response(int a, int b) => Kept(_responses, a, b, Factor);
+    public double[] Response(int a, int b) => _responses.Of(a, b, Volts.Length, Factor);
 
-    internal double[] Kept(ConcurrentDictionary<(int, int), double[]> kept, int a, int b, INodalSolver<double> solver)
-    {
-        if (kept.TryGetValue((a, b), out var known)) return known;
-        var z = new double[Volts.Length];
-        if (a >= 0) z[a] += 1;
-        if (b >= 0) z[b] -= 1;
-        solver.Solve(z);
-        // A count of its own: a concurrent dictionary stops every thread to count itself.
-        if ((long)Interlocked.Increment(ref _kept) * z.Length > MostNumbers)
-        {
-            kept.Clear();
-            _kept = 0;
-        }
-        return kept[(a, b)] = z;
-    }
+    /// <summary>The same for a branch, from its first node to its second.</summary>
+    public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
 
     private int[]? _ties;
 
@@ -161,8 +145,7 @@ internal sealed class Standing
 /// </summary>
 internal sealed class StandingAc
 {
-    private readonly ConcurrentDictionary<(int A, int B), double[]> _responses = new();
-    private readonly Standing _direct;
+    private readonly KeptResponses _responses;
     private readonly HashSet<int> _windings = [];
 
     public double[] G { get; }
@@ -175,7 +158,7 @@ internal sealed class StandingAc
 
     public StandingAc(Machine machine, Network network, Standing direct, MachineSpread? vary)
     {
-        _direct = direct;
+        _responses = new KeptResponses(machine.Responses);
         G = direct.G;
         Couplings = machine.CouplingsOf(network, G);
         if (Couplings.Count > 0)
@@ -207,7 +190,7 @@ internal sealed class StandingAc
     /// <summary>True when a change of this branch changes a transformer.</summary>
     public bool IsWinding(int branch) => _windings.Contains(branch);
 
-    public double[] Response(int a, int b) => _direct.Kept(_responses, a, b, Solver);
+    public double[] Response(int a, int b) => _responses.Of(a, b, Volts.Length, Solver);
 
     public static Complex[] Solve(INodalSolver<double> solver, Complex[] injected)
     {

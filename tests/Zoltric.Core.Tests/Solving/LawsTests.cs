@@ -112,8 +112,8 @@ public class LawsTests(ITestOutputHelper output)
                     var setup = FunctionState.SetupFor(circuit, f)!;
                     var (a, b) = (quick.Run(setup, [fault]), slow.Run(setup, [fault]));
                     a.PulledInTags().ShouldBe(b.PulledInTags(), $"{sheet} {setup} {fault}");
-                    for (var n = 0; n < a.NodeVolts.Length; n++)
-                        worst = Math.Max(worst, Math.Abs(a.NodeVolts[n] - b.NodeVolts[n]) / Math.Max(1, Math.Abs(b.NodeVolts[n])));
+                    for (var n = 0; n < a.Nodes; n++)
+                        worst = Math.Max(worst, Math.Abs(a.Volts(n) - b.Volts(n)) / Math.Max(1, Math.Abs(b.Volts(n))));
                     count++;
                 }
             }

@@ -1,0 +1,72 @@
+using System.Collections.Concurrent;
+
+namespace Zoltric.Core.Solving;
+
+/// <summary>
+/// Responses of one standing state to a unit current, by branch, by node against the reference and by any two nodes, each made once. Those with a number are
+/// kept without a lock: a response made twice at the same time is the same response.
+/// </summary>
+internal sealed class KeptResponses(ResponseBound bound)
+{
+    private double[]?[]? _byBranch, _byNode;
+    private ConcurrentDictionary<(int A, int B), double[]>? _byNodes;
+    private bool _counted;
+
+    /// <summary>Potentials for one ampere in at the first node of the branch and out at its second, V per A.</summary>
+    public double[] Of(int branch, Network network, INodalSolver<double> solver)
+    {
+        var all = _byBranch ??= new double[]?[network.Branches.Count];
+        if (all[branch] is { } known) return known;
+        var z = Make(network.A(branch), network.B(branch), network.Size, solver);
+        return all[branch] = z;
+    }
+
+    /// <summary>The same for two nodes; the reference is -1.</summary>
+    public double[] Of(int a, int b, int size, INodalSolver<double> solver)
+    {
+        if (b < 0 && a >= 0)
+        {
+            var single = _byNode ??= new double[]?[size];
+            return single[a] ??= Make(a, b, size, solver);
+        }
+        var all = _byNodes ??= new();
+        return all.TryGetValue((a, b), out var known) ? known : all[(a, b)] = Make(a, b, size, solver);
+    }
+
+    private double[] Make(int a, int b, int size, INodalSolver<double> solver)
+    {
+        var z = new double[size];
+        if (a >= 0) z[a] += 1;
+        if (b >= 0) z[b] -= 1;
+        solver.Solve(z);
+        bound.Add(size);
+        if (_counted) return z;
+        _counted = true;
+        bound.Counts(this);
+        return z;
+    }
+
+    public void Clear() => (_byBranch, _byNode, _byNodes, _counted) = (null, null, null, false);
+}
+
+/// <summary>
+/// Bounds the responses of one machine over all its standing states: a fault tried in one state may need thousands and in the next a handful. What is
+/// over the bound is thrown away as a whole and made again as it is asked for.
+/// </summary>
+internal sealed class ResponseBound
+{
+    /// <summary>Numbers kept, 8 bytes each.</summary>
+    private const long MostNumbers = 10_000_000;
+
+    private readonly ConcurrentQueue<KeptResponses> _all = new();
+    private long _numbers;
+
+    public void Counts(KeptResponses kept) => _all.Enqueue(kept);
+
+    public void Add(int numbers)
+    {
+        if (Interlocked.Add(ref _numbers, numbers) <= MostNumbers) return;
+        Interlocked.Exchange(ref _numbers, 0);
+        while (_all.TryDequeue(out var kept)) kept.Clear();
+    }
+}
