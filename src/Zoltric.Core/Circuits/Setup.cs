@@ -8,6 +8,12 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 {
     public static Setup Rest { get; } = new([], []);
 
+    /// <summary>For <c>with</c>: the text of the one copied, which is kept, is not that of the copy.</summary>
+    private Setup(Setup from)
+    {
+        (Interventions, Steps, AfterSeconds, Moved) = (from.Interventions, from.Steps, from.AfterSeconds, from.Moved);
+    }
+
     /// <summary>Seconds waited after the last step, from <c>after 10min</c>.</summary>
     public double AfterSeconds { get; init; }
 

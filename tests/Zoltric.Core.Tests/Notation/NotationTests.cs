@@ -136,4 +136,18 @@ public class NotationTests
         foreach (var line in new[] { $"{name}=UP : sees \"lights\" = works", $"off G1, {name}=UP : ohm S1 = 0.1ohm", $"lift H1.1, {name}=UP : V S1.2 = 12V" })
             DemoSheets.Line(c, line).ToString().ShouldBe(line);
     }
+
+    /// <summary>A setup made from another one reads as itself, also when the other has been read before.</summary>
+    [Fact]
+    public void A_setup_made_from_another_one_is_written_by_its_own_words()
+    {
+        var plain = DemoSheets.Line(DemoSheets.Circuit("PR-3"), "key=START : V K1.86").Test.Setup;
+        plain.ToString().ShouldBe("key=START");
+        var moved = plain with { Moved = ["panel"] };
+        moved.ToString().ShouldBe("key=START, move \"panel\"");
+        moved.ShouldNotBe(plain);
+        var off = plain with { Interventions = [new Core.Circuits.Intervention.Off("G1")] };
+        off.InterventionsText.ShouldBe("off G1");
+        off.ShouldNotBe(plain);
+    }
 }
