@@ -25,8 +25,9 @@ internal static class HardFamilies
                     "blown" => Blown(space, random),
                     "aged" => Aged(space, random),
                     "off" => Retrofitted(space, sheet, random),
+                    "before" => AddedBefore(space, sheet, random),
                     "intermittent" => Intermittent(space, random),
-                    _ => throw new ArgumentException($"There is no family {family}: two, blown, aged, off, intermittent."),
+                    _ => throw new ArgumentException($"There is no family {family}: two, blown, aged, off, before, intermittent."),
                 };
                 if (hidden is not null) jobs[i] = FollowedJob.Run(space, hidden, random, strategy, slips);
             }
@@ -93,6 +94,32 @@ internal static class HardFamilies
         if (SheetReader.Read(text).Value is not { } changed) return null;
         var fault = random.Next(2) == 0 ? new Fault("Z91", "blown") : new Fault("Z91", "resists", 2 * Math.Pow(500, random.NextDouble()), Dimension.Ohm);
         return new HiddenMachine($"{fault} in {wire.Id}, and an added lamp", new Machine(changed), [fault], f => f.OffSheet > 0.5 || f.Suspects[0].Unit == wire.Id) { ToTheProof = true };
+    }
+
+    /// <summary>
+    /// A part that the sheet does not have sits before two or more wires that leave one terminal, failed open: no drawn part could stop them together. Right is
+    /// "not as drawn", or with the proof done what meets there, where it would be seen.
+    /// </summary>
+    private static HiddenMachine? AddedBefore(FaultSpace space, string sheet, Random random)
+    {
+        var c = space.Circuit;
+        var at = c.Wires.SelectMany(w => new[] { w.From, w.To }).GroupBy(t => t).Where(g => g.Count() > 2 || c.FindPart(g.Key.Tag)!.Model.IsPoint && g.Count() > 2).Select(g => g.Key).ToList();
+        if (at.Count == 0) return null;
+        var terminal = at[random.Next(at.Count)];
+        var moved = c.Wires.Where(w => w.From == terminal || w.To == terminal).OrderBy(_ => random.Next()).ToList();
+        moved = moved.Take(2 + random.Next(moved.Count - 2)).ToList();
+        if (SheetReader.Read(sheet + $"\npart Z91 fuse 10A\npart Z92 splice\npath {terminal} = Z91 = Z92\n").Value is not { } with) return null;
+        var splice = new Terminal("Z92", "");
+        var changed = with with
+        {
+            Wires = [.. with.Wires.Select(w => moved.Exists(m => m.Id == w.Id) ? w with { From = w.From == terminal ? splice : w.From, To = w.To == terminal ? splice : w.To } : w)],
+        };
+        // Where a single wire is left, the part might as well sit in that one.
+        var others = c.Wires.Where(w => (w.From == terminal || w.To == terminal) && !moved.Contains(w)).ToList();
+        var names = moved.Select(m => m.Id).ToHashSet();
+        return new HiddenMachine($"Z91 blown between {terminal} and {string.Join(", ", names)}", new Machine(changed), [new Fault("Z91", "blown")],
+            f => f.OffSheet > 0.5 || names.Contains(f.Suspects[0].Unit) || f.Suspects[0].Unit == terminal.Tag || others is [var only] && f.Suspects[0].Unit == only.Id)
+        { ToTheProof = true };
     }
 
     private static HiddenMachine? Intermittent(FaultSpace space, Random random)

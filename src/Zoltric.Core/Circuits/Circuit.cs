@@ -24,19 +24,29 @@ public sealed record Circuit
     public IReadOnlyList<Interlock> Interlocks { get; init; } = [];
     public IReadOnlyList<FaultCode> Codes { get; init; } = [];
 
-    private Dictionary<string, Part>? _partsByTag;
-    private Dictionary<string, int>? _placeByTag;
-    private Dictionary<string, Wire>? _wiresById;
+    /// <summary>Places by name, and the list they are places in: a circuit made from another one finds its own.</summary>
+    private sealed record Index(object Of, Dictionary<string, int> Places)
+    {
+        public static int Place<T>(ref Index? known, IReadOnlyList<T> list, Func<T, string> name, string wanted)
+        {
+            if (known is not { } index || index.Of != list)
+            {
+                var places = new Dictionary<string, int>(list.Count, StringComparer.Ordinal);
+                for (var i = 0; i < list.Count; i++) places.TryAdd(name(list[i]), i);
+                known = index = new Index(list, places);
+            }
+            return index.Places.TryGetValue(wanted, out var at) ? at : -1;
+        }
+    }
 
-    public Part? FindPart(string tag) =>
-        (_partsByTag ??= Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal)).GetValueOrDefault(tag);
+    private Index? _parts, _wires;
 
     /// <summary>Place of a part in <see cref="Parts"/>; -1 when there is none.</summary>
-    public int IndexOf(string tag) =>
-        (_placeByTag ??= Enumerable.Range(0, Parts.Count).ToDictionary(i => Parts[i].Tag, StringComparer.Ordinal)).TryGetValue(tag, out var at) ? at : -1;
+    public int IndexOf(string tag) => Index.Place(ref _parts, Parts, p => p.Tag, tag);
 
-    public Wire? FindWire(string id) =>
-        (_wiresById ??= Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal)).GetValueOrDefault(id);
+    public Part? FindPart(string tag) => IndexOf(tag) is >= 0 and var at ? Parts[at] : null;
+
+    public Wire? FindWire(string id) => Index.Place(ref _wires, Wires, w => w.Id, id) is >= 0 and var at ? Wires[at] : null;
 
     public Control? FindControl(string name) => Controls.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 

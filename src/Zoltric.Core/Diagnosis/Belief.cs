@@ -13,6 +13,12 @@ internal sealed class Belief
     /// <summary>Odds that the machine is not as the sheet says, by where the sheet comes from; estimates.</summary>
     public static double OffSheetPrior(Provenance from) => from switch { Provenance.Traced => 0.02, Provenance.Maker => 0.04, _ => 0.15 };
 
+    /// <summary>
+    /// A machine that is not as the sheet says is as drawn in most places. How often it reads as the sheet and what is suspected on it would have it is not known
+    /// and learnt from the readings: these were as drawn, and were not, before the first one (Laplace's rule of succession); estimates.
+    /// </summary>
+    private const double AsDrawnBefore = 2, UnlikeBefore = 1;
+
     /// <summary>Most that "not as the sheet says" may hold while only one reading speaks for it.</summary>
     public const double MostFromOneReading = 0.30;
 
@@ -22,12 +28,18 @@ internal sealed class Belief
     private readonly Unknowns[] _unknowns;
     private readonly double _offLog;
 
+    /// <summary>Readings as drawn, and not, on a machine that is not as drawn, with those before the first.</summary>
+    private readonly (double AsDrawn, double Unlike) _places;
+
+    /// <summary>How likely a machine that is not as drawn reads as drawn the next time.</summary>
+    public double AsDrawn => _places.AsDrawn / (_places.AsDrawn + _places.Unlike);
+
     /// <summary>Readings weighed so far with what each added, by fine point; the last entry is "not on the sheet".</summary>
     public IReadOnlyList<Weighed> Evidence { get; }
 
-    private Belief(FaultSpace space, Likelihood likelihood, double[] log, Unknowns[] unknowns, double offLog, IReadOnlyList<Weighed> evidence)
+    private Belief(FaultSpace space, Likelihood likelihood, double[] log, Unknowns[] unknowns, double offLog, (double AsDrawn, double Unlike) places, IReadOnlyList<Weighed> evidence)
     {
-        (_space, _likelihood, _log, _unknowns, _offLog, Evidence) = (space, likelihood, log, unknowns, offLog, evidence);
+        (_space, _likelihood, _log, _unknowns, _offLog, _places, Evidence) = (space, likelihood, log, unknowns, offLog, places, evidence);
     }
 
     public FaultSpace Space => _space;
@@ -41,14 +53,14 @@ internal sealed class Belief
         var unknowns = new Unknowns[n];
         Array.Fill(unknowns, new Unknowns(likelihood.SupplySigma * likelihood.SupplySigma));
         var log = new double[n];
-        Priors(space, 0, log);
-        return new Belief(space, likelihood, log, unknowns, Math.Log(off), []);
+        Priors(space, log);
+        return new Belief(space, likelihood, log, unknowns, Math.Log(off), (AsDrawnBefore, UnlikeBefore), []);
     }
 
-    private static void Priors(FaultSpace space, int first, double[] log)
+    private static void Priors(FaultSpace space, double[] log)
     {
         var off = OffSheetPrior(space.Circuit.DrawnFrom);
-        for (var s = first; s < space.Suspects.Count; s++)
+        for (var s = 0; s < space.Suspects.Count; s++)
         {
             var (from, to) = (space.FineStart[s], space.FineStart[s + 1]);
             var each = Math.Log((1 - off) * space.Suspects[s].Odds / space.Total / (to - from));
@@ -61,22 +73,23 @@ internal sealed class Belief
     {
         if (opened == _space) return this;
         var (known, n, first) = (_log.Length, opened.FineStart[^1], _space.Suspects.Count);
-        var (log, unknowns) = (new double[n], new Unknowns[n]);
-        _log.CopyTo(log, 0);
+        var unknowns = new Unknowns[n];
         _unknowns.CopyTo(unknowns, 0);
         Array.Fill(unknowns, new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), known, n - known);
-        Priors(opened, first, log);
         var evidence = new List<Weighed>();
+        // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected at each step.
+        var (before, off, places) = (Before(opened, _likelihood.Meter)._log, _offLog, (AsDrawnBefore, UnlikeBefore));
         foreach (var w in Evidence)
         {
             var added = new double[n + 1];
             Array.Copy(w.Added, added, known);
-            added[n] = w.Added[known];
             Weigh(opened, _likelihood, w.Reading, w.Power, first, added, unknowns);
-            for (var i = known; i < n; i++) log[i] += added[i];
+            added[n] = AsDrawnOrNot(before, added, w.Unlike, w.Sound, ref places);
+            off += added[n] - w.Added[known];
+            for (var i = 0; i < n; i++) before[i] += added[i];
             evidence.Add(w with { Added = added });
         }
-        return new Belief(opened, _likelihood, log, unknowns, _offLog, evidence);
+        return new Belief(opened, _likelihood, before, unknowns, off, places, evidence);
     }
 
     /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
@@ -133,12 +146,49 @@ internal sealed class Belief
         var added = new double[n + 1];
         var unknowns = (Unknowns[])_unknowns.Clone();
         Weigh(_space, _likelihood, reading, power, 0, added, unknowns);
+        var (unlike, sound, places) = (double.NaN, 0.0, _places);
         if (reading.Result is { } result && reading.Test.Probe is not (Probe.Replaced or Probe.Code))
-            added[n] = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
+        {
+            unlike = power * Math.Log(_likelihood.OffSheet(result, ReadingReader.AnswerDimension(reading.Test.Probe)) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
+            var fresh = new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma);
+            sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), ReadingReader.AnswerDimension(reading.Test.Probe), SlipOf(reading), ref fresh), 1e-12));
+            added[n] = AsDrawnOrNot(_log, added, unlike, sound, ref places);
+        }
         var log = new double[n];
         for (var i = 0; i < n; i++) log[i] = _log[i] + added[i];
-        return new Belief(_space, _likelihood, log, unknowns, _offLog + added[n], [.. Evidence, new Weighed(reading, power, added)]);
+        return new Belief(_space, _likelihood, log, unknowns, _offLog + added[n], places, [.. Evidence, new Weighed(reading, power, added, unlike, sound)]);
     }
+
+    /// <summary>
+    /// What a reading says for a machine that is not as drawn: as a rule what the suspects together would have expected, or a sound machine, now and then anything.
+    /// </summary>
+    /// <param name="before">Logarithm of every fine point's weight before the reading.</param>
+    /// <param name="added">What the reading adds to it.</param>
+    /// <param name="unlike">The same for a machine of which nothing is known.</param>
+    /// <param name="sound">The same for a sound machine as drawn.</param>
+    /// <param name="places">Readings as drawn and not, in and out.</param>
+    private static double AsDrawnOrNot(double[] before, double[] added, double unlike, double sound, ref (double AsDrawn, double Unlike) places)
+    {
+        if (double.IsNaN(unlike)) return 0;
+        var most = double.NegativeInfinity;
+        for (var i = 0; i < before.Length; i++) if (before[i] > most) most = before[i];
+        var (expected, total) = (0.0, 0.0);
+        for (var i = 0; i < before.Length; i++)
+        {
+            var log = before[i] - most;
+            if (log < NegligibleBefore) continue;
+            var weight = Math.Exp(log);
+            total += weight;
+            expected += weight * Math.Exp(added[i]);
+        }
+        var sum = places.AsDrawn + places.Unlike;
+        var (drawn, not) = (places.AsDrawn / sum * (expected / total + Math.Exp(sound)) / 2, places.Unlike / sum * Math.Exp(unlike));
+        places = (places.AsDrawn + drawn / (drawn + not), places.Unlike + not / (drawn + not));
+        return Math.Log(drawn + not);
+    }
+
+    /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
+    private const double NegligibleBefore = -14;
 
     /// <summary>What one reading adds to the logarithm of every fine point, from a suspect on.</summary>
     private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, double[] added, Unknowns[] unknowns)
@@ -147,8 +197,7 @@ internal sealed class Belief
         if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, added);
         if (reading.Result is not { } result || reading.Test.Probe is Probe.Replaced or Probe.Code) return;
         var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
-        var slip = reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
-            : result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
+        var slip = SlipOf(reading);
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
         {
@@ -163,18 +212,45 @@ internal sealed class Belief
         });
     }
 
-    /// <summary>How often a joint that comes and goes is open: as it is, and while its place is moved; estimates.</summary>
-    private const double OpenAsItIs = 0.5, OpenWhileMoved = 0.8;
+    private static double SlipOf(Reading reading) => reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+        : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
+
+    /// <summary>How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the next; estimates.</summary>
+    private const double OpenWhileMoved = 0.8, Changes = 0.15;
 
     private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref Unknowns unknowns)
     {
         var moved = space.IsMoved(suspect, test.Setup);
-        var often = moved ? OpenWhileMoved : OpenAsItIs;
+        // Left alone it is as a rule what it was at the reading before.
+        var often = moved ? OpenWhileMoved : unknowns.Open;
         var other = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns) : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
-        return (1 - often) * healthy + often * likelihood.Of(result, open.At(0), dimension, slip, ref other);
+        var opened = often * likelihood.Of(result, open.At(0), dimension, slip, ref other);
+        var all = (1 - often) * healthy + opened;
+        var now = all > 0 ? opened / all : often;
+        unknowns.Open = now + Changes * (1 - 2 * now);
+        return all;
     }
+
+    /// <summary>
+    /// True when the joint has been seen to come and go: one test read two ways, or the joint shown open by a reading taken while its place was moved. A machine that
+    /// is not as drawn contradicts itself too, and never changes its mind.
+    /// </summary>
+    public bool SeenToComeAndGo(int suspect)
+    {
+        if (_space.OpenTwin(suspect) is not { } twin) return false;
+        foreach (var e in Evidence)
+        {
+            if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup)) continue;
+            var (a, b) = (new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma));
+            var dimension = ReadingReader.AnswerDimension(e.Reading.Test.Probe);
+            if (_likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a) > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)) return true;
+        }
+        return Evidence.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(x => g.Any(y => x.Reading.Result is { } r && y.Reading.Result is { } t && Contradicts(_space, _likelihood.Meter, x.Reading, y.Reading))));
+    }
+
+    private const double MuchMore = 5;
 
     /// <summary>A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).</summary>
     private static void Replaced(FaultSpace space, string tag, int first, double[] added)
@@ -238,7 +314,7 @@ internal sealed class Belief
     {
         var best = 0;
         for (var i = 1; i < w.Length; i++) if (w[i] > w[best]) best = i;
-        return Evidence.Count(e => e.Reading.Result is not null && e.Added[best] < e.Added[^1] - 1.5);
+        return Evidence.Count(e => e.Reading.Result is not null && e.Added[best] < e.Unlike - 1.5);
     }
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
@@ -251,7 +327,9 @@ internal sealed class Belief
 }
 
 /// <summary>A reading, how much it counts, and what it added to the logarithm of every fine point; the last entry is "not on the sheet".</summary>
-internal sealed record Weighed(Reading Reading, double Power, double[] Added);
+/// <param name="Unlike">The same for a machine of which nothing is known; NaN for what is no reading.</param>
+/// <param name="Sound">The same for a sound machine.</param>
+internal sealed record Weighed(Reading Reading, double Power, double[] Added, double Unlike, double Sound);
 
 /// <summary>Normalised weights over all fine points; with <paramref name="OffSheet"/> they add to 1.</summary>
 internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet, Unknowns[] Unknowns)
@@ -312,8 +390,9 @@ internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet,
             if (share < LeastShare) continue;
             if (Space.OpenTwin(s) is { } open)
             {
-                all.Add(At(s, 0, share / 2));
-                all.Add(At(open, 0, share / 2) with { StandsFor = s });
+                var now = Unknowns[Space.FineStart[s]].Open;
+                all.Add(At(s, 0, share * (1 - now)));
+                all.Add(At(open, 0, share * now) with { StandsFor = s });
                 continue;
             }
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();

@@ -83,7 +83,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             if (share <= 0) continue;
             foreach (var unit in UnitsOf(space.Suspects[s])) shares[unit] = shares.GetValueOrDefault(unit) + share;
         }
-        var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
+        var off = Off();
         foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value).Take(MostUnits))
         {
             foreach (var test in AcrossUnit(unit, off)) yield return test;
@@ -137,15 +137,25 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         return s is { Also: not null, AlsoUnit: { } second } ? [s.RepairUnit, second] : s.Also is { } fuse ? [s.RepairUnit, fuse.Target] : [s.RepairUnit];
     }
 
-    /// <summary>The function tried again while a place is moved by hand, for joints that may come and go.</summary>
+    /// <summary>The function tried again while a place is moved by hand, for joints that may come and go, and the joint itself read meanwhile.</summary>
     private IEnumerable<Test> Moved(Weights weights)
     {
-        var places = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
-            .SelectMany(s => Groups.PlacesOf(_circuit, space.Suspects[s].RepairUnit)).Distinct().ToList();
+        var units = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
+            .OrderByDescending(weights.Of).Select(s => space.Suspects[s].RepairUnit).ToList();
+        var places = units.SelectMany(u => Groups.PlacesOf(_circuit, u)).Distinct().ToList();
         foreach (var place in places)
             foreach (var f in _circuit.Functions)
                 if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
+        var off = Off();
+        foreach (var unit in units.Take(MostMoved))
+            foreach (var test in AcrossUnit(unit, off).Where(t => t.Setup.Moved.Count == 0 && t.Setup.Interventions.All(i => i is Intervention.Off)))
+                foreach (var place in Groups.PlacesOf(_circuit, unit)) yield return test with { Setup = test.Setup with { Moved = [place] } };
     }
+
+    /// <summary>Joints that are read right across while they are moved.</summary>
+    private const int MostMoved = 3;
+
+    private List<Intervention> Off() => [.. _circuit.Sources.Select(s => new Intervention.Off(s.Tag))];
 
     /// <summary>
     /// On mains: ohms along each lane with everything isolated, from its beginning to each station and from each station to the load, there and

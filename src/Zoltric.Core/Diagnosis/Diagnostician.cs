@@ -17,6 +17,9 @@ public static class Diagnostician
     /// <summary>What the leader must keep when any one reading is left out.</summary>
     private const double EnoughWithoutOne = 0.5;
 
+    /// <summary>Readings before a joint that comes and goes may be believed.</summary>
+    private const int FewestIntermittent = 5;
+
     /// <summary>Below this a test tells nothing worth walking for, bits.</summary>
     private const double LeastBits = 0.02;
 
@@ -53,6 +56,12 @@ public static class Diagnostician
             next = Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out forecast);
             solved = next.Count == 0;
         }
+        // What is said to come and go must have been seen to.
+        if (solved && Unseen(belief, groups[0]))
+        {
+            next = Next(space, belief, weights, groups, readings, lanes, options, judge, true, null, out forecast);
+            solved = next.Count == 0;
+        }
         if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out forecast);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
@@ -87,6 +96,10 @@ public static class Diagnostician
 
     private const double MostCauseLeft = 0.008;
 
+    /// <summary>True for a joint said to come and go that has not been seen to.</summary>
+    private static bool Unseen(Belief belief, FaultGroup leader) => leader.Faults[0].Words == "intermittent"
+        && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
+
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
     private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
         groups[0].Faults.FirstOrDefault(f => f.Words == "blown") is { } fuse ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share) : 0;
@@ -103,9 +116,9 @@ public static class Diagnostician
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => w.Space.Sites[s] == site).Sum(w.Of);
             if (share < least) (least, without) = (share, w);
         }
-        // What comes and goes shows itself in few readings; many must have gone one way and the other.
-        var enough = groups[0].Faults[0].Words == "intermittent" ? belief.Evidence.Count >= 5 ? 0 : 1 : EnoughWithoutOne;
-        return belief.Evidence.Count >= 2 && least >= enough ? (true, null) : (false, without);
+        // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
+        if (groups[0].Faults[0].Words == "intermittent") return (belief.Evidence.Count >= FewestIntermittent, null);
+        return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
     }
 
     private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
@@ -196,25 +209,36 @@ public static class Diagnostician
         order.Insert(0, chosen);
     }
 
+    /// <summary>How much more a test right across the suspect proves than one that takes in more.</summary>
+    private const double RightAcross = 3;
+
+    /// <summary>How much more a test proves of a joint that comes and goes while its place is moved.</summary>
+    private const double WhileMoved = 5;
+
     /// <summary>The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.</summary>
     private static IReadOnlyList<Advice> Proof(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
         Judge judge, Gain gain, TestCosts costs, Candidates candidates)
     {
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
+        var comesAndGoes = groups[0].Faults[0].Words == "intermittent";
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
         var best = candidates.All(weights)
             .Where(t => ForbiddenTests.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
             .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
-            .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1)).FirstOrDefault();
+            .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1) * (Across(x.Test) ? RightAcross : 1)
+                * (comesAndGoes && x.Test.Setup.Moved.Count > 0 ? WhileMoved : 1)).FirstOrDefault();
         if (best.Test is null) return [];
         var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, best.Test, readings).ToList();
-        var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, AdviceKind.Proof);
+        var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
         var expected = judge.Expect(test, weights);
         var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
         return [new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes, expected,
             costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test))];
+
+        // With both tips on it nothing else can make the reading, drawn or not.
+        bool Across(Test t) => ForbiddenTests.Tips(t).ToList() is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);
 
         // How far the leader's reading lies from a sound machine's, in standard deviations; a different word is as far as can be.
         double Apart(Test t)

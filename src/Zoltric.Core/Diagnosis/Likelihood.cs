@@ -167,6 +167,9 @@ internal struct Unknowns(double supplyVariance)
 {
     private double _supplyVariance = supplyVariance, _partsVariance = 1, _covariance;
 
+    /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
+    public double Open { get; set; } = 0.5;
+
     /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
     public Joints? Joints { get; set; }
 

@@ -78,7 +78,7 @@ internal static class OpenedFaults
     {
         var readings = belief.Evidence.Count;
         var firsts = new List<(int Suspect, double Value, double[] Added, double Prior, double Best)>();
-        var least = Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Added[^1]).ToArray();
+        var least = Enumerable.Range(0, readings).Select(r => double.IsNaN(belief.Evidence[r].Unlike) ? 0 : belief.Evidence[r].Unlike).ToArray();
         for (var s = 0; s < space.Suspects.Count; s++)
         {
             if (space.Suspects[s].Together.Count > 0) continue;

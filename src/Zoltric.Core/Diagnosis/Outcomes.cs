@@ -39,7 +39,7 @@ public static class Outcomes
         string Left(ReadingResult result)
         {
             var units = new Dictionary<string, (double Share, int Suspect)>();
-            var (sum, slip) = (0.0, Likelihood.Slip);
+            var (sum, before, slip) = (0.0, 1e-12, Likelihood.Slip);
             for (var i = 0; i < values.Length; i++)
             {
                 if (values[i] is not { } p) continue;
@@ -48,8 +48,9 @@ public static class Outcomes
                 var site = belief.Space.Sites[gain.Points[i].Counts];
                 units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Counts);
                 sum += weight;
+                before += gain.Points[i].Weight;
             }
-            var off = weights.OffSheet * belief.Likelihood.OffSheet(result, dimension);
+            var off = weights.OffSheet * (belief.AsDrawn * sum / before + (1 - belief.AsDrawn) * belief.Likelihood.OffSheet(result, dimension));
             sum += off;
             return sum <= 0 ? "leaves nothing that is on the sheet" : Reasons.Leaves(circuit, [.. units.Values.Select(u => (belief.Space.Suspects[u.Suspect], u.Share / sum)).OrderByDescending(u => u.Item2)], off / sum);
         }

@@ -52,6 +52,8 @@ internal static class Reasons
         {
             case AdviceKind.ProveDead: return "Ohms come only after volts near zero have been read at the points, with every source off.";
             case AdviceKind.Proof: return $"{Say(circuit, groups[0])} holds {Percent(groups[0].Share)}. This would settle it before any part is bought.";
+            case AdviceKind.Confirm when groups[0].Faults[0].Words == "intermittent":
+                return $"{groups[0].Unit} is said to come and go and has not been seen to. Move it while it is read: what stays as it is speaks for something that is not drawn.";
             case AdviceKind.Confirm: return $"One reading alone carries {groups[0].Unit}. This one does not lean on it.";
         }
         var likely = outcomes.OrderByDescending(o => o.Chance).Take(2).ToList();
