@@ -55,6 +55,9 @@ public sealed record Circuit
 
     public IEnumerable<Part> Sources => Parts.Where(p => p.Kind.IsSource);
 
+    /// <summary>Every source off.</summary>
+    public IReadOnlyList<Intervention> SourcesOff => [.. Sources.Select(s => new Intervention.Off(s.Tag))];
+
     /// <summary>The point volts are read against: as stated, else the first source's negative or neutral.</summary>
     public Terminal ReferencePoint => Reference ?? (Sources.First() is var s && s.Model.Terminals.Contains("-") ? new Terminal(s.Tag, "-") : new Terminal(s.Tag, "N"));
 

@@ -83,7 +83,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             if (share <= 0) continue;
             foreach (var unit in UnitsOf(space.Suspects[s])) shares[unit] = shares.GetValueOrDefault(unit) + share;
         }
-        var off = Off();
+        var off = _circuit.SourcesOff;
         foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value).Take(MostUnits))
         {
             foreach (var test in AcrossUnit(unit, off)) yield return test;
@@ -115,7 +115,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     }
 
     /// <summary>Ohms from pin to pin, with the plug in and with it off.</summary>
-    private static IEnumerable<Test> ToNeighbour(Fault fault, List<Intervention> off)
+    private static IEnumerable<Test> ToNeighbour(Fault fault, IReadOnlyList<Intervention> off)
     {
         var at = fault.Target.IndexOf(':', StringComparison.Ordinal);
         var (tag, pin, other) = (fault.Target[..at], fault.Target[(at + 1)..], fault.Toward![(at + 1)..^1]);
@@ -146,7 +146,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var place in places)
             foreach (var f in _circuit.Functions)
                 if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
-        var off = Off();
+        var off = _circuit.SourcesOff;
         foreach (var unit in units.Take(MostMoved))
             foreach (var test in AcrossUnit(unit, off).Where(t => t.Setup.Moved.Count == 0 && t.Setup.Interventions.All(i => i is Intervention.Off)))
                 foreach (var place in Groups.PlacesOf(_circuit, unit)) yield return test with { Setup = test.Setup with { Moved = [place] } };
@@ -155,15 +155,13 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <summary>Joints that are read right across while they are moved.</summary>
     private const int MostMoved = 3;
 
-    private List<Intervention> Off() => [.. _circuit.Sources.Select(s => new Intervention.Off(s.Tag))];
-
     /// <summary>
     /// On mains: ohms along each lane with everything isolated, from its beginning to each station and from each station to the load, there and
     /// back, in every setting of the controls that a function wants, so that a live test is not needed where one of these will do.
     /// </summary>
     private IEnumerable<Test> DeadRoads()
     {
-        var off = _circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList();
+        var off = _circuit.SourcesOff;
         var pairs = new HashSet<(Terminal, Terminal)>();
         foreach (var lane in space.Lanes)
         {
@@ -182,7 +180,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 if (p != q) yield return new Test(new Setup(off, steps), new Probe.Ohms(new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q))));
     }
 
-    private IEnumerable<Test> AcrossUnit(string unit, List<Intervention> off)
+    private IEnumerable<Test> AcrossUnit(string unit, IReadOnlyList<Intervention> off)
     {
         if (_circuit.FindWire(unit) is { } wire)
         {
@@ -231,7 +229,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// Ohms to the reference, or the supply, from both ends of what is suspected, whole and with one thing after another taken apart: plugs,
     /// fuses, switched contacts, and lugs where nothing unplugs.
     /// </summary>
-    private IEnumerable<Test> ToRail(string target, List<Intervention> off, Terminal rail)
+    private IEnumerable<Test> ToRail(string target, IReadOnlyList<Intervention> off, Terminal rail)
     {
         IEnumerable<Terminal> ends = _circuit.FindWire(target) is { } w ? [w.From, w.To]
             : _circuit.FindPart(target) is { } load ? [new Terminal(load.Tag, load.Model.Links[0].A)] : [];
@@ -244,7 +242,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
     }
 
-    private IEnumerable<Setup> TakenApart(List<Intervention> off, Terminal end)
+    private IEnumerable<Setup> TakenApart(IReadOnlyList<Intervention> off, Terminal end)
     {
         yield return new Setup(off, []);
         foreach (var part in _circuit.Parts.Where(p => _grounded.Contains(p.Tag)))

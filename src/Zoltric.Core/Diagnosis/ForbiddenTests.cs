@@ -44,7 +44,7 @@ internal static class ForbiddenTests
     {
         if (test.Probe is not (Probe.Ohms or Probe.Beep or Probe.Insulation)) yield break;
         var done = readings.ToList();
-        var off = new Setup(circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag)).ToList(), []);
+        var off = new Setup(circuit.SourcesOff, []);
         foreach (var tip in Tips(test).Distinct())
         {
             if (tip == circuit.ReferencePoint || done.Exists(r => ProvesDead(circuit, r, tip))) continue;

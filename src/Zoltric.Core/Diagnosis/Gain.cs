@@ -19,7 +19,10 @@ internal sealed class Gain
     private readonly double _floor;
     private readonly double[] _siteTerms;
     private readonly double _siteTerm;
-    private readonly ConcurrentDictionary<Setup, OperatingPoint[]> _runs = new();
+    private readonly ConcurrentDictionary<Setup, Prepared> _runs = new();
+
+    /// <summary>Every point run in one setup; on direct current its potentials node by node, all points of a node side by side.</summary>
+    private sealed record Prepared(OperatingPoint[] Runs, int[][] Joined, float[]? Volts);
 
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
@@ -51,8 +54,18 @@ internal sealed class Gain
         if (_runs.ContainsKey(setup)) return;
         var all = new OperatingPoint[_points.Length];
         Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
-        _runs[setup] = all;
+        var count = all.Length;
+        float[]? volts = null;
+        if (!_space.Machine.IsAlternating && count > 0)
+        {
+            volts = new float[all[0].Nodes * count];
+            // A block of points at a time, so that neighbours in memory are written by one thread.
+            Parallel.For(0, (count + Block - 1) / Block, b => { for (var i = b * Block; i < Math.Min(count, (b + 1) * Block); i++) all[i].WriteVolts(volts, i, count); });
+        }
+        _runs[setup] = new Prepared(all, Array.ConvertAll(all, op => op.Joined), volts);
     }
+
+    private const int Block = 16;
 
     /// <summary>What the test shows on each representative; null where it is refused.</summary>
     public Predicted?[] Values(Test test)
@@ -69,7 +82,7 @@ internal sealed class Gain
     /// <summary>What the test shows on one representative.</summary>
     public Predicted Value(Test test, int point)
     {
-        var x = _runs.TryGetValue(test.Setup, out var runs) && _space.Quick(test, runs[point]) is { } quick ? quick : _space.Quick(test, _points[point]);
+        var x = _runs.TryGetValue(test.Setup, out var prepared) && _space.Quick(test, prepared.Runs[point]) is { } quick ? quick : _space.Quick(test, _points[point]);
         return x.FollowsSupply ? x with { Mean = x.Mean * (1 + _points[point].Supply) } : x;
     }
 
@@ -79,16 +92,19 @@ internal sealed class Gain
         var dimension = ReadingReader.AnswerDimension(test.Probe);
         var bins = Bins.Borrow();
         var words = new List<string>();
-        _runs.TryGetValue(test.Setup, out var runs);
-        var volts = runs is not null && runs.Length > 0 && test.Probe is Probe.Volts { Function: not VoltsFunction.LowImpedance } v ? v : null;
-        var (p, q) = volts is null ? (-1, -1) : (runs![0].Node(volts.P), volts.Q is { } t ? runs[0].Node(t) : -1);
+        _runs.TryGetValue(test.Setup, out var prepared);
+        var table = test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop ? prepared?.Volts : null;
+        var (p, q) = table is null ? (-1, -1) : Tips(prepared!.Runs[0], test.Probe);
+        var (count, joined, tied) = (_points.Length, (int[]?)null, false);
         for (var i = 0; i < _points.Length; i++)
         {
             if (i > 0 && _site[i] != _site[i - 1]) bins.EndSite(_siteTerms[_site[i - 1]]);
             var weight = _points[i].Weight / _total;
-            if (volts is not null)
+            if (table is not null)
             {
-                bins.Add(Centre(FaultSpace.QuickVolts(runs![i], volts.Function, p, q) * (1 + _points[i].Supply), dimension), weight);
+                if (prepared!.Joined[i] != joined) tied = (joined = prepared.Joined[i])[p + 1] == joined[q + 1];
+                var shown = tied ? (p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i]) : 0.0;
+                bins.Add(Centre(shown * (1 + _points[i].Supply), dimension), weight);
                 continue;
             }
             var x = Value(test, i);
@@ -107,6 +123,10 @@ internal sealed class Gain
         // Slips blunt every test alike.
         return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
     }
+
+    private static (int P, int Q) Tips(OperatingPoint op, Probe probe) => probe is Probe.Drop d
+        ? (Metering.Meter.TipNode(op, d.X.P, false), Metering.Meter.TipNode(op, d.X.Q, false))
+        : probe is Probe.Volts v ? (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1) : (-1, -1);
 
     private static double Term(double w) => w > 0 ? w * Math.Log2(w) : 0;
 

@@ -81,7 +81,7 @@ public static class LaneMarks
         var (first, last) = (lane.Stations[0].Terminal, lane.Stations[^1].Terminal);
         // A machine that is judged dead is measured as its own setup has it, not as the one that makes its volts.
         var steps = lane.IsMeter && findings.Function is { } f && FunctionState.SetupFor(circuit, f) is { } own ? own.Steps : marked.Setup.Steps;
-        var setup = new Setup([.. circuit.Sources.Select(s => (Intervention)new Intervention.Off(s.Tag))], steps);
+        var setup = new Setup(circuit.SourcesOff, steps);
         var judge = new Judge(findings.Belief);
         var weights = findings.Belief.Weigh();
         return marked with

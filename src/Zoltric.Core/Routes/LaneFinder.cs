@@ -54,7 +54,7 @@ public static class LaneFinder
         if (measured.Probe is Probe.Volts { P: var at } && circuit.FindPart(at.Tag) is { Kind.IsSource: true })
             return new Walk(machine.Run(setup)).Lane(circuit.IndexOf(at.Tag), 0) is { } charging ? [charging with { Title = $"load: what charges {at.Tag}" }] : [];
         if (measured.Probe is not Probe.Ohms { X: var x }) return [];
-        var op = machine.Run(setup with { Interventions = [.. circuit.Sources.Select(s => new Intervention.Off(s.Tag))] });
+        var op = machine.Run(setup with { Interventions = circuit.SourcesOff });
         var walk = new Walk(op, Meter.TipNode(op, x.P, false), Meter.TipNode(op, x.Q, false));
         return [.. circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: k, l)))
             .Where(c => c.l is Link.Resistance && walk.Lost(c.Part, c.Link) >= OwnLane)

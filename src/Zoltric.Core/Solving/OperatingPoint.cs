@@ -243,9 +243,17 @@ public sealed class OperatingPoint
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1)
     {
-        // A change that makes or breaks no tie leaves the standing state's.
-        _joined ??= MakesOrBreaksTie ? Ties(_network, _volts.Length, G) : _standing.Ties;
-        return _joined[p + 1] == _joined[q + 1];
+        var joined = Joined;
+        return joined[p + 1] == joined[q + 1];
+    }
+
+    /// <summary>By node, the reference first, which of them conductors join it to; one array for all machines of a standing state that a fault does not part or join.</summary>
+    internal int[] Joined => _joined ??= MakesOrBreaksTie ? Ties(_network, _volts.Length, G) : _standing.Ties;
+
+    /// <summary>Writes the potential of each node, V, to every so many places from the first.</summary>
+    internal void WriteVolts(Span<float> into, int first, int step)
+    {
+        for (int node = 0, at = first; node < _volts.Length; node++, at += step) into[at] = (float)Volts(node);
     }
 
     /// <summary>Least conductance that ties two points, S.</summary>

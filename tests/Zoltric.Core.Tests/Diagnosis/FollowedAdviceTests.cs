@@ -7,13 +7,20 @@ namespace Zoltric.Core.Tests.Diagnosis;
 /// <summary>Every single fault that shows, followed to the end by obeying the advice, on machines the diagnosis does not know.</summary>
 public class FollowedAdviceTests(ITestOutputHelper output)
 {
-    /// <summary>Every fault of the first three sheets, every fifth of the others; the league in bench/ runs them all.</summary>
+    /// <summary>Every fault of the first three sheets, some of each of the others; the league in bench/ runs them all.</summary>
     [Theory]
     [InlineData("PR-3", 1)]
     [InlineData("QS-5", 1)]
     [InlineData("BP-2", 1)]
     [InlineData("RG-1", 5)]
     [InlineData("GH-2", 5)]
+    [InlineData("TD-2", 8)]
+    [InlineData("LT-1", 8)]
+    [InlineData("SL-9", 8)]
+    [InlineData("BL-1", 16)]
+    [InlineData("DO-4", 40)]
+    [InlineData("PH-1", 40)]
+    [InlineData("BT-7", 40)]
     public void Every_single_fault_with_a_symptom_ends_solved_in_the_first_group(string sheet, int every)
     {
         var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
@@ -25,9 +32,11 @@ public class FollowedAdviceTests(ITestOutputHelper output)
                 $"{j.Fault,-40} {j.Readings,3} readings {j.Minutes,6:0.0} min  {(j.Solved ? j.Right ? "solved" : "WRONG" : "unsolved")}  {string.Join(" / ", j.Leader.Faults)} {j.Leader.Share:0.000}"));
         output.WriteLine(string.Create(CultureInfo.InvariantCulture,
             $"{sheet}: {done.Count} faults with a symptom of {space.Suspects.Count}; {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}"));
-        done.Count.ShouldBeGreaterThan(60 / every);
+        done.Count.ShouldBeGreaterThan(40 / every);
         var missed = done.Where(j => !j.Solved || !j.Right).ToList();
-        missed.Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}").ShouldBeEmpty();
+        var said = string.Join("\n\n", missed.Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}"));
+        // The goal is 99 of 100: at 95 % the likeliest of several is named, and one in many is the rare one.
+        missed.Count.ShouldBeLessThanOrEqualTo(done.Count / 100, said);
         // A group that lists everything is no answer.
         done.Average(j => j.Leader.Faults.Count).ShouldBeLessThan(1.5);
     }
