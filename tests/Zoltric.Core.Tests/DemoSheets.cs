@@ -7,7 +7,7 @@ namespace Zoltric.Core.Tests;
 internal static class DemoSheets
 {
     /// <summary>Sheets on direct current without modules or chargers.</summary>
-    public static readonly string[] Direct = ["PR-3", "QS-5", "BP-2", "RG-1"];
+    public static readonly string[] Direct = ["PR-3", "QS-5", "BP-2", "RG-1", "SL-9"];
 
     /// <summary>Sheets on direct current with modules, a bus or chargers.</summary>
     public static readonly string[] WithModules = ["BL-1", "LT-1", "BT-7", "PH-1"];

@@ -119,6 +119,8 @@ internal sealed class NgspiceDeck
         [("Quay sweeper QS-5: brush clutch", "SP1")] = "w12",
         [("Brine pump BP-2: control panel", "SP0")] = "w40",
         [("Reclaimer gantry RG-1: travel", "SP0")] = "w55",
+        [("Salt loader SL-9: horn, beacon and fan", "GND1")] = "w25",
+        [("Salt loader SL-9: horn, beacon and fan", "GND2")] = "w24",
     };
 
     private void Part(Part p, Fault? fault, List<int[]> positions, HashSet<Terminal> wired)
