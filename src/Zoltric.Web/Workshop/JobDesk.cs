@@ -55,7 +55,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, FindingStore findings, Learning learning)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
-    public const string Rules = "notation 1, defaults 1, odds 1";
+    public const string Rules = "notation 1, defaults 1, odds 2";
 
     public async Task<JobView?> Load(long id)
     {

@@ -104,6 +104,68 @@ public class EvidenceTests
         several.OffSheet.ShouldBeGreaterThan(0.5);
     }
 
+    /// <summary>
+    /// Two joints that stray by themselves, read together and then one alone: the posterior of a normal distribution under two linear readings, by its closed form
+    /// (covariance after a reading = P − P·h·hᵀ·P / s).
+    /// </summary>
+    [Fact]
+    public void Joints_learn_as_a_normal_distribution_does()
+    {
+        const double noise = 0.25;
+        var joints = new Joints(2);
+        double[] both = [1, 1], first = [2, 0];
+        joints.Variance(both).ShouldBe(2, 1e-12);
+        joints = joints.Learn(both, 1.5, joints.Variance(both) + noise, 1);
+        // P·h = (1, 1), s = 2.25: means 1.5 / 2.25, variance of the sum 2 − 4 / 2.25.
+        joints.Mean(both).ShouldBe(2 * 1.5 / 2.25, 1e-12);
+        joints.Variance(both).ShouldBe(2 - 4 / 2.25, 1e-12);
+        joints.Mean([1, -1]).ShouldBe(0, 1e-12);
+        joints.Variance([1, -1]).ShouldBe(2, 1e-12, "their difference was not read");
+        var (mean, variance) = (joints.Mean(first), joints.Variance(first));
+        variance.ShouldBe(4 * (1 - 1 / 2.25), 1e-12);
+        var unread = joints.Learn(first, 3 - mean, variance + noise, 0);
+        unread.Mean(first).ShouldBe(mean, 1e-12, "a reading that is not believed teaches nothing");
+        joints = joints.Learn(first, 3 - mean, variance + noise, 1);
+        joints.Mean(first).ShouldBe(mean + variance / (variance + noise) * (3 - mean), 1e-12);
+        joints.Mean([0, 1]).ShouldBeLessThan(1.5 / 2.25, "what the first joint does the second does not");
+    }
+
+    /// <summary>
+    /// An added contact before the buttons, failed open: the strip's pin reads sound whenever it is read across, moved or not. It is not said to come and go, and the sheet is doubted.
+    /// </summary>
+    [Fact]
+    public void What_never_changes_its_mind_does_not_come_and_go()
+    {
+        string[] told =
+        [
+            "up=PRESSED : sees \"travels up\" = dead", " : sees \"doors shut lamp lights\" = dead", "off T0 : VAC H1.1 = 0V", "off T0 : VAC H1.2 = 0V", "off T0 : ohm H1.1 H1.2 = 2237ohm",
+            "off T0 : VAC X1:4a = 0V", "off T0 : ohm X1:4a H1.1 = 2241ohm", "off T0 : VAC X1:5a = 0V", "off T0 : ohm X1:5a H1.1 = 2229ohm", "off T0 : VAC X1:5b = 0V", "off T0 : ohm X1:5 = 0.21ohm",
+            "off T0, up=PRESSED : ohm X1:5a H1.1 = 901ohm", "off T0 : ohm w40 = 0.2ohm", "down=PRESSED : sees \"travels down\" = works",
+        ];
+        var space = new FaultSpace(new Core.Solving.Machine(DemoSheets.Circuit("GH-2")));
+        var contradicted = Diagnose(space, told);
+        contradicted.Solved.ShouldBeFalse(string.Join("; ", contradicted.Suspects.Take(3).Select(g => $"{g.Faults[0]} {g.Share:0.000}")));
+        contradicted.Suspects[0].Faults[0].Words.ShouldBe("intermittent");
+        var steady = Diagnose(space, [.. told, "off T0, move \"panel, terminals\" : ohm X1:5 = 0.2ohm", "up=PRESSED, move \"panel, terminals\" : sees \"travels up\" = dead",
+            "up=PRESSED, move \"panel, terminals\" : drop X1:5 = 0.01V", "off T0, move \"panel, terminals\" : ohm X1:5a X1:5b = 0.3ohm"]);
+        steady.Solved.ShouldBeFalse();
+        steady.OffSheet.ShouldBeGreaterThan(4 * contradicted.OffSheet);
+    }
+
+    /// <summary>A pin that read open and reads sound may come and go: what is ordered is to move it, and only then is it believed.</summary>
+    [Fact]
+    public void What_is_said_to_come_and_go_is_moved_before_it_is_believed()
+    {
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4a = 12.4V", "key=START : V X3:4b = 0.03V", "key=START : V S2.1 = 12.3V", "key=START : V S4.2 = 12.3V", "key=START : V K1.86 = 0.02V",
+            "key=START : drop w20 = 0.01V", "key=START : drop w21 = 0V", "key=START, move \"bulkhead, left\" : sees \"engine cranks\" = dead", "key=START, move \"bulkhead, left\" : drop X3:4 = 12.3V");
+        f.Solved.ShouldBeFalse();
+        f.Next[0].Test.Setup.Moved.ShouldNotBeEmpty(f.Next[0].Test.ToString());
+        var pin = Enumerable.Range(0, f.Belief.Space.Suspects.Count).First(s => f.Belief.Space.Suspects[s] is { Template: { Words: "intermittent", Target: "X3:4" } });
+        f.Belief.SeenToComeAndGo(pin).ShouldBeTrue("it read open while it was moved");
+        var other = Enumerable.Range(0, f.Belief.Space.Suspects.Count).First(s => f.Belief.Space.Suspects[s] is { Template: { Words: "intermittent", Target: "w26" } });
+        f.Belief.SeenToComeAndGo(other).ShouldBeFalse("its place was not moved");
+    }
+
     [Fact]
     public void A_doubted_reading_counts_little_and_the_same_reading_twice_is_not_two_proofs()
     {
