@@ -223,6 +223,24 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             // The same by its terminals: fresh contact of both tips, a second opinion on a reading that decides much.
             if (text == tag) yield return new Test(new Setup([.. off, apart], moves.First()), new Probe.Ohms(x with { Text = $"{p} {q}" }));
         }
+        foreach (var (a, b) in ThroughInside(part.Model))
+        {
+            var (p, q) = (new Terminal(tag, a), new Terminal(tag, b));
+            var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            if (part.Kind.Unplugs) yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+        }
+    }
+
+    /// <summary>Terminals that meet at a point inside the part, two at a time: the phases of a star.</summary>
+    private static IEnumerable<(string A, string B)> ThroughInside(PartModel model)
+    {
+        var ends = model.Links.Where(l => model.Terminals.Contains(l.A) != model.Terminals.Contains(l.B)).Select(l => model.Terminals.Contains(l.A) ? (Inside: l.B, End: l.A) : (Inside: l.A, End: l.B));
+        foreach (var star in ends.GroupBy(e => e.Inside, e => e.End))
+        {
+            var terminals = star.Distinct().ToList();
+            for (var i = 0; i < terminals.Count; i++) for (var k = i + 1; k < terminals.Count; k++) yield return (terminals[i], terminals[k]);
+        }
     }
 
     /// <summary>
