@@ -82,7 +82,7 @@ public static class Diagnostician
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
         var (gain, costs) = (new Gain(space, weights), new TestCosts(space.Circuit, readings));
         var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
-        foreach (var setup in tests.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
+        gain.Prepare(tests);
         return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
     }
 
@@ -133,7 +133,7 @@ public static class Diagnostician
         var gain = new Gain(space, basis);
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
-        foreach (var setup in tests.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
+        gain.Prepare(tests);
         var ranked = new (Test Test, double Bits, double Minutes)[tests.Count];
         Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);

@@ -26,7 +26,7 @@ public static class EasyChecks
         var (gain, costs) = (new Gain(space, weights), new TestCosts(circuit, readings));
         var possible = new Candidates(space, readings, limits ?? Limits.None);
         var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !(ForbiddenTests.IsDangerous(circuit) && ForbiddenTests.IsLive(circuit, t))).ToList();
-        foreach (var setup in all.Select(t => t.Setup).Distinct()) gain.Prepare(setup);
+        gain.Prepare(all);
         var working = Diagnostician.FunctionOf(circuit, readings) is { } f ? FunctionState.SetupFor(circuit, f) : null;
         var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
         IEnumerable<EasyCheck> Checks(IEnumerable<Test> tests, string why) => tests.Select(t => new EasyCheck(t, why, gain.Bits(t), costs.Minutes(t))).Where(c => c.Minutes <= Easy).OrderByDescending(c => c.Bits / c.Minutes);

@@ -16,9 +16,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Numbers kept at most, over all runs: some 240 MB; of each space opened within another a part of that.</summary>
     private const int MostNumbers = 30_000_000, MostNumbersOpened = 5_000_000;
 
-    /// <summary>Numbers that a run holds for each of its nodes, its potential, of phasors two more, and for itself; responses and ties belong to the standing state.</summary>
-    private const double ByNode = 0.25, ByPhasor = 2.25;
-    private const int ByItself = 100;
+    /// <summary>Numbers that a run holds for each of its nodes: a response that it shares with the others of its suspect, its own potentials where a bus is driven in turn, phasors; and for itself.</summary>
+    private const double ByNode = 0.25, ByOwnPotential = 1, ByPhasor = 2.25;
+    private const int ByItself = 250;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
     /// straight lines in the fault's ohms; closer where phasors bend.</summary>
@@ -43,6 +43,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     private readonly ConcurrentDictionary<Setup, OfSetup> _setups = new();
     private readonly int _stride = space.Machine.IsAlternating ? StrideAlternating : StrideDirect;
+    private readonly double _byNode = space.Machine.IsAlternating ? ByPhasor : space.Machine.Buses.Length > 0 ? ByOwnPotential : ByNode;
     private long _kept;
 
     private readonly int _known = space.Within?.Suspects.Count ?? 0;
@@ -52,7 +53,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
     private OperatingPoint Keep(OperatingPoint op)
     {
-        if (Interlocked.Add(ref _kept, (long)(op.Nodes * (space.Machine.IsAlternating ? ByPhasor : ByNode)) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened)) return op;
+        if (Interlocked.Add(ref _kept, (long)(op.Nodes * _byNode) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened)) return op;
         _setups.Clear();
         Interlocked.Exchange(ref _kept, 0);
         return op;

@@ -48,21 +48,31 @@ internal sealed class Gain
 
     public IReadOnlyList<Representative> Points => _points;
 
-    /// <summary>Every representative run in a setup, side by side; once per setup.</summary>
-    public void Prepare(Setup setup)
+    /// <summary>Direct volts read in a setup from which on a table of all potentials is less work than looking each one up.</summary>
+    private const int ManyVolts = 20;
+
+    /// <summary>Every representative run in the setup of each test, side by side; once per setup.</summary>
+    public void Prepare(IEnumerable<Test> tests)
+    {
+        foreach (var setup in tests.GroupBy(t => t.Setup, IsDirectVolts)) Prepare(setup.Key, setup.Count(v => v) >= ManyVolts);
+    }
+
+    private static bool IsDirectVolts(Test test) => test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop;
+
+    private void Prepare(Setup setup, bool table)
     {
         if (_runs.ContainsKey(setup)) return;
         var all = new OperatingPoint[_points.Length];
         Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
         var count = all.Length;
         float[]? volts = null;
-        if (!_space.Machine.IsAlternating && count > 0)
+        if (table && !_space.Machine.IsAlternating && count > 0)
         {
             volts = new float[all[0].Nodes * count];
             // A block of points at a time, so that neighbours in memory are written by one thread.
             Parallel.For(0, (count + Block - 1) / Block, b => { for (var i = b * Block; i < Math.Min(count, (b + 1) * Block); i++) all[i].WriteVolts(volts, i, count); });
         }
-        _runs[setup] = new Prepared(all, Array.ConvertAll(all, op => op.Joined), volts);
+        _runs[setup] = new Prepared(all, volts is null ? [] : Array.ConvertAll(all, op => op.Joined), volts);
     }
 
     private const int Block = 16;
@@ -93,7 +103,7 @@ internal sealed class Gain
         var bins = Bins.Borrow();
         var words = new List<string>();
         _runs.TryGetValue(test.Setup, out var prepared);
-        var table = test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop ? prepared?.Volts : null;
+        var table = IsDirectVolts(test) ? prepared?.Volts : null;
         var (p, q) = table is null ? (-1, -1) : Tips(prepared!.Runs[0], test.Probe);
         var (count, joined, tied) = (_points.Length, (int[]?)null, false);
         for (var i = 0; i < _points.Length; i++)
