@@ -103,7 +103,7 @@ internal static class HardFamilies
     private static HiddenMachine? AddedBefore(FaultSpace space, string sheet, Random random)
     {
         var c = space.Circuit;
-        var at = c.Wires.SelectMany(w => new[] { w.From, w.To }).GroupBy(t => t).Where(g => g.Count() > 2 || c.FindPart(g.Key.Tag)!.Model.IsPoint && g.Count() > 2).Select(g => g.Key).ToList();
+        var at = c.Wires.SelectMany(w => new[] { w.From, w.To }).GroupBy(t => t).Where(g => g.Count() > 2).Select(g => g.Key).ToList();
         if (at.Count == 0) return null;
         var terminal = at[random.Next(at.Count)];
         var moved = c.Wires.Where(w => w.From == terminal || w.To == terminal).OrderBy(_ => random.Next()).ToList();

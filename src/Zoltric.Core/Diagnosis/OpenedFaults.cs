@@ -44,7 +44,9 @@ internal static class OpenedFaults
     {
         var blown = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words is "blown" && weights.Of(s) > FuseSuspected).Select(s => space.Suspects[s]).ToList();
         if (blown.Count == 0) yield break;
-        var setups = belief.Evidence.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Distinct().ToList();
+        // It may have gone in any setting of the machine, not only in those that were read.
+        var functions = space.Circuit.Functions.Select(f => Metering.FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>();
+        var setups = belief.Evidence.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Concat(functions).Distinct().ToList();
         for (var s = 0; s < space.Suspects.Count; s++)
         {
             var cause = space.Suspects[s];

@@ -10,8 +10,8 @@ namespace Zoltric.Core.Solving;
 /// A configuration met twice while coils still want to move is chatter; coils of which either may be first, with different ends, are a race.
 /// </summary>
 /// <remarks>
-/// A faulty machine is the standing state with its fault as a change on it: potentials are read through that change, node by node, and only
-/// written out once at the end. Two or more changes, or one that would cancel, are solved as a whole.
+/// A faulty machine is the standing state with its fault as a change on it: potentials are read through that change, node by node, and never written out.
+/// Several changes are made one upon the other; one that would cancel is solved as a whole.
 /// </remarks>
 internal sealed class Settling(Machine machine, Network network, FaultSet faults, MachineState state, List<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
 {
