@@ -108,6 +108,8 @@ public static class Diagnostician
     private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
     {
         if (groups.Count == 0 || groups[0].Share < Enough || weights.OffSheet >= 1 - Enough) return (false, null);
+        // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
+        if (groups[0].Faults[0].Words == "intermittent") return (belief.Evidence.Count >= FewestIntermittent, null);
         var site = groups[0].Site;
         var (least, without) = (1.0, (Weights?)null);
         for (var i = 0; i < belief.Evidence.Count; i++)
@@ -116,8 +118,6 @@ public static class Diagnostician
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => w.Space.Sites[s] == site).Sum(w.Of);
             if (share < least) (least, without) = (share, w);
         }
-        // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Words == "intermittent") return (belief.Evidence.Count >= FewestIntermittent, null);
         return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
     }
 

@@ -320,7 +320,7 @@ public sealed class FaultSpace
     }
 
     /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>
-    private (int P, int Q) TipsOf(OperatingPoint op, Probe probe) => probe switch
+    internal (int P, int Q) TipsOf(OperatingPoint op, Probe probe) => probe switch
     {
         Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
         Probe.Drop d when !Circuit.Alternating => (Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),

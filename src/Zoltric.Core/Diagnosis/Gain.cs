@@ -104,7 +104,7 @@ internal sealed class Gain
         var words = new List<string>();
         _runs.TryGetValue(test.Setup, out var prepared);
         var table = IsDirectVolts(test) ? prepared?.Volts : null;
-        var (p, q) = table is null ? (-1, -1) : Tips(prepared!.Runs[0], test.Probe);
+        var (p, q) = table is null ? (-1, -1) : _space.TipsOf(prepared!.Runs[0], test.Probe);
         var (count, joined, tied) = (_points.Length, (int[]?)null, false);
         for (var i = 0; i < _points.Length; i++)
         {
@@ -133,10 +133,6 @@ internal sealed class Gain
         // Slips blunt every test alike.
         return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
     }
-
-    private static (int P, int Q) Tips(OperatingPoint op, Probe probe) => probe is Probe.Drop d
-        ? (Metering.Meter.TipNode(op, d.X.P, false), Metering.Meter.TipNode(op, d.X.Q, false))
-        : probe is Probe.Volts v ? (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1) : (-1, -1);
 
     private static double Term(double w) => w > 0 ? w * Math.Log2(w) : 0;
 
