@@ -301,7 +301,7 @@ internal sealed class Belief
             for (var i = 0; i < n; i++) w[i] *= scale;
             offShare = MostFromOneReading;
         }
-        return new Weights(_space, w, offShare, _unknowns);
+        return new Weights(_space, w, offShare, _unknowns, AsDrawn);
     }
 
     /// <summary>Logarithm of a weight, against the largest, that counts as none.</summary>
@@ -332,7 +332,8 @@ internal sealed class Belief
 internal sealed record Weighed(Reading Reading, double Power, double[] Added, double Unlike, double Sound);
 
 /// <summary>Normalised weights over all fine points; with <paramref name="OffSheet"/> they add to 1.</summary>
-internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet, Unknowns[] Unknowns)
+/// <param name="AsDrawn">How likely a machine that is not as drawn reads as drawn the next time.</param>
+internal sealed record Weights(FaultSpace Space, double[] Fine, double OffSheet, Unknowns[] Unknowns, double AsDrawn)
 {
     public double Of(int suspect)
     {

@@ -17,7 +17,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     private const int MostNumbers = 30_000_000, MostNumbersOpened = 5_000_000;
 
     /// <summary>Numbers that a run holds for each of its nodes: a response that it shares with the others of its suspect, its own potentials where a bus is driven in turn, phasors; and for itself.</summary>
-    private const double ByNode = 0.25, ByOwnPotential = 1, ByPhasor = 2.25;
+    private const double ByNode = 0.02, ByOwnPotential = 1, ByPhasor = 2.25;
     private const int ByItself = 250;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a quotient of two
@@ -38,6 +38,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         public readonly OperatingPoint?[]?[] Grid = new OperatingPoint?[]?[suspects];
         public readonly Anchor[]?[] Anchors = new Anchor[]?[suspects];
         public readonly ConcurrentDictionary<(int Suspect, int Fine), OperatingPoint> Fine = new();
+        public readonly ConcurrentDictionary<(int Suspect, double At), OperatingPoint> Between = new();
         public OperatingPoint? Healthy;
     }
 
@@ -86,12 +87,45 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         return of.Fine[(suspect, fine)] = Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueAt(suspect, fine))));
     }
 
-    /// <summary>Runs along a suspect's values, rising; for one without a range, one per value.</summary>
-    public Anchor[] Anchors(Setup setup, int suspect)
+    /// <summary>
+    /// Runs along a suspect's values, rising, with what is read on each; for one without a range, one per value. Between two runs of different switching states the border is
+    /// looked for only where it shows in the reading: a relay that lets go far away moves it by nothing.
+    /// </summary>
+    /// <param name="alike">Whether two readings are near enough for the border between them not to matter.</param>
+    public (Anchor At, T Read)[] Along<T>(Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> alike)
     {
-        if (suspect < _known) return within!.Anchors(setup, suspect);
+        if (suspect < _known) return within!.Along(setup, suspect, read, alike);
         var of = For(setup);
-        return of.Anchors[suspect] ??= Make(of, setup, suspect);
+        var anchors = Array.ConvertAll(of.Anchors[suspect] ??= Make(of, setup, suspect), a => (a, read(a.Run)));
+        if (!space.Curved(suspect) || !Differ()) return anchors;
+        var all = new List<(Anchor At, T Read)>(anchors);
+        for (var i = all.Count - 1; i > 0; i--) all.InsertRange(i, Borders(all[i - 1], all[i], Narrow));
+        return [.. all];
+
+        bool Differ()
+        {
+            for (var i = 1; i < anchors.Length; i++) if (anchors[i].a.Run.StateKey != anchors[i - 1].a.Run.StateKey) return true;
+            return false;
+        }
+
+        List<(Anchor, T)> Borders((Anchor At, T Read) a, (Anchor At, T Read) b, double narrow)
+        {
+            var wide = b.At.At - a.At.At;
+            // A wide stretch is halved once in any case: what falls and comes back between its ends may be alike at both.
+            if (a.At.Run.StateKey == b.At.Run.StateKey || wide <= narrow || wide <= 1 && alike(a.Read, b.Read)) return [];
+            var middle = (a.At.At + b.At.At) / 2;
+            var run = middle == (int)middle ? Of(of, setup, suspect, (int)middle) : Between(of, setup, suspect, middle);
+            var m = (At: new Anchor(middle, run), Read: read(run));
+            // Many borders in a row, relays of a whole loom letting go one by one, are each found less closely.
+            if (a.At.Run.StateKey != run.StateKey && run.StateKey != b.At.Run.StateKey) narrow = Math.Max(narrow, wide / ManyBorders);
+            return [.. Borders(a, m, narrow), m, .. Borders(m, b, narrow)];
+        }
+    }
+
+    private OperatingPoint Between(OfSetup of, Setup setup, int suspect, double at)
+    {
+        if (of.Between.TryGetValue((suspect, at), out var known)) return known;
+        return of.Between[(suspect, at)] = Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, at))));
     }
 
     private Anchor[] Make(OfSetup of, Setup setup, int suspect)
@@ -106,18 +140,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         var stride = Math.Min(_stride, Math.Max(1, last / 2));
         for (var p = stride; p < last; p += stride) if (last - p >= stride / 2.0) anchors.Add(At(p));
         anchors.Add(high);
-        for (var i = anchors.Count - 1; i > 0; i--) anchors.InsertRange(i, Borders(anchors[i - 1], anchors[i], Narrow));
         return [.. anchors];
-
-        List<Anchor> Borders(Anchor a, Anchor b, double narrow)
-        {
-            if (a.Run.StateKey == b.Run.StateKey || b.At - a.At <= narrow) return [];
-            var middle = (a.At + b.At) / 2;
-            var m = middle == (int)middle ? At((int)middle) : new Anchor(middle, Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, middle)))));
-            // Many borders in a row, relays of a whole loom letting go one by one, are each found less closely.
-            if (a.Run.StateKey != m.Run.StateKey && m.Run.StateKey != b.Run.StateKey) narrow = Math.Max(narrow, (b.At - a.At) / ManyBorders);
-            return [.. Borders(a, m, narrow), m, .. Borders(m, b, narrow)];
-        }
     }
 
     /// <summary>Functions that are judged by ohms, which potentials do not show.</summary>
@@ -132,7 +155,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         if (_byOhms.Exists(m => Math.Abs(Metering.FunctionState.ValueOf(a, m) - Metering.FunctionState.ValueOf(b, m)) > 1e-3)) return false;
         if (a.StateKey != b.StateKey) return false;
         var most = NoDifference * space.Circuit.NominalVolts;
-        for (var i = 0; i < a.Nodes; i++) if (Math.Abs(a.Volts(i) - b.Volts(i)) > most) return false;
+        if (a.MostApart(b) > most) return false;
         if (space.Machine.IsAlternating)
             for (var i = 0; i < a.Nodes; i++) if ((a.AcVolts(i, -1) - b.AcVolts(i, -1)).Magnitude > most) return false;
         return true;

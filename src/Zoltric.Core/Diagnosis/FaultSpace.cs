@@ -14,8 +14,13 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="State">Switching state it was computed in: values of two points are only joined by a curve within one state.</param>
 /// <param name="Ghost">True where a point hangs on leakage: what it shows depends on damp and dirt, not on the sheet.</param>
 /// <param name="Joints">For an aged string: by how much each of its joints moves the reading when it strays by itself, same unit.</param>
+/// <param name="Fixed">What of the mean does not grow with the supply, same unit.</param>
 /// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
-internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false, bool Measured = false, double[]? Joints = null);
+internal readonly record struct Predicted(double Mean, double Spread, bool FollowsSupply, string? Word, double Share, int State, bool Ghost = false, bool Measured = false, double[]? Joints = null, double Fixed = 0)
+{
+    /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>
+    public double Gain => FollowsSupply ? Mean - Fixed : 0;
+}
 
 /// <summary>
 /// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
@@ -173,12 +178,9 @@ public sealed class FaultSpace
     /// <summary>Fuses that open in a setup, at each point of a suspect's grid.</summary>
     internal IReadOnlyList<string>[] BlownAlong(Setup setup, int suspect)
     {
-        var anchors = _runs.Anchors(setup, suspect);
-        var blown = Array.ConvertAll(anchors, a => (IReadOnlyList<string>)[.. a.Run.Blown.Select(b => b.Tag)]);
+        var along = _runs.Along(setup, suspect, run => run.Blown.Select(b => b.Tag).ToList(), (a, b) => a.SequenceEqual(b));
         // Between two anchors of one state nothing blows that does not blow at both.
-        return [.. Enumerable.Range(0, Points(suspect)).Select(p => blown[Nearest(p)])];
-
-        int Nearest(int p) => Enumerable.Range(0, anchors.Length).MinBy(i => Math.Abs(anchors[i].At - p));
+        return [.. Enumerable.Range(0, Points(suspect)).Select(p => along.MinBy(x => Math.Abs(x.At.At - p)).Read)];
     }
 
     internal OperatingPoint Run(Setup setup, Representative r) =>
@@ -246,7 +248,7 @@ public sealed class FaultSpace
     };
 
     private static Predicted Of(Shown shown, double share, int state) => shown.Value is { } v
-        ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state)
+        ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
         : new Predicted(0, 0, false, shown.Refused ? "refused" : shown.Text, share, state);
 
     private static double ShareOf(OperatingPoint op, Probe probe) => probe switch
@@ -299,13 +301,14 @@ public sealed class FaultSpace
         Within?.Curves(test).CopyTo(all, 0);
         var (p, q) = apart ? (-1, -1) : TipsOf(Healthy(test.Setup), test.Probe);
         var spreads = new ConcurrentDictionary<Standing, double>();
+        var dimension = Notation.ReadingReader.AnswerDimension(test.Probe);
         Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {
-            var anchors = apart ? null : _runs.Anchors(test.Setup, s);
-            var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(anchors!, a => a.At);
-            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(anchors!, a => Shown(a.Run));
+            var along = apart ? null : _runs.Along(test.Setup, s, Shown, (a, b) => Alike(a, b, dimension));
+            var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(along!, a => a.At.At);
+            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(along!, a => a.Read);
             if (Suspects[s].Together.Count > 0 && !apart)
-                for (var i = 0; i < shown.Length; i++) shown[i] = shown[i] with { Joints = JointsOf(test.Probe, anchors![i].Run) };
+                for (var i = 0; i < shown.Length; i++) shown[i] = shown[i] with { Joints = JointsOf(test.Probe, along![i].At.Run) };
             all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
         });
         return _curves[key] = all;
@@ -317,6 +320,18 @@ public sealed class FaultSpace
             if (!spreads.TryGetValue(op.Standing, out var spread)) spreads[op.Standing] = spread = Predict(test, op.Unfaulted()).Spread;
             return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
         }
+    }
+
+    /// <summary>Volts as a share of nominal, amps and ohms as a share of themselves, loads as a share of rated, limits in standard deviations: what no meter or eye tells apart.</summary>
+    private const double AlikeVolts = 0.005, AlikeOthers = 0.02, AlikeShare = 0.02, AlikeLimits = 0.5, FarInside = 5;
+
+    private bool Alike(Predicted a, Predicted b, Dimension dimension)
+    {
+        if (a.Word != b.Word || a.Ghost != b.Ghost || double.IsNaN(a.Share) != double.IsNaN(b.Share)) return false;
+        if (a.Word is null && Math.Abs(a.Mean - b.Mean) > (dimension == Dimension.Volt ? AlikeVolts * Circuit.NominalVolts : AlikeOthers * (Math.Max(Math.Abs(a.Mean), Math.Abs(b.Mean)) + 0.1))) return false;
+        if (double.IsNaN(a.Share)) return true;
+        if (!a.Measured) return Math.Abs(a.Share - b.Share) <= AlikeShare;
+        return Math.Abs(a.Share - b.Share) <= AlikeLimits || a.Share > FarInside && b.Share > FarInside || a.Share < -FarInside && b.Share < -FarInside;
     }
 
     /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>

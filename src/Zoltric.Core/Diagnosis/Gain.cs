@@ -17,12 +17,13 @@ internal sealed class Gain
     private readonly double[] _siteWeight;
     private readonly double _total;
     private readonly double _floor;
+    private readonly double _asDrawn;
     private readonly double[] _siteTerms;
     private readonly double _siteTerm;
     private readonly ConcurrentDictionary<Setup, Prepared> _runs = new();
 
     /// <summary>Every point run in one setup; on direct current its potentials node by node, all points of a node side by side.</summary>
-    private sealed record Prepared(OperatingPoint[] Runs, int[][] Joined, float[]? Volts);
+    private sealed record Prepared(OperatingPoint[] Runs, Ties[] Ties, float[]? Volts);
 
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
@@ -43,6 +44,7 @@ internal sealed class Gain
         _total = _siteWeight.Sum();
         _siteTerms = Array.ConvertAll(_siteWeight, w => Term(w / _total));
         _siteTerm = _siteTerms.Sum();
+        _asDrawn = weights.AsDrawn;
         _floor = 0.0035 * space.Circuit.NominalVolts;
     }
 
@@ -72,7 +74,14 @@ internal sealed class Gain
             // A block of points at a time, so that neighbours in memory are written by one thread.
             Parallel.For(0, (count + Block - 1) / Block, b => { for (var i = b * Block; i < Math.Min(count, (b + 1) * Block); i++) all[i].WriteVolts(volts, i, count); });
         }
-        _runs[setup] = new Prepared(all, volts is null ? [] : Array.ConvertAll(all, op => op.Joined), volts);
+        _runs[setup] = new Prepared(all, volts is null ? [] : TiesOf(all), volts);
+    }
+
+    private static Ties[] TiesOf(OperatingPoint[] runs)
+    {
+        var ties = new Ties[runs.Length];
+        Parallel.For(0, runs.Length, i => ties[i] = runs[i].Ties);
+        return ties;
     }
 
     private const int Block = 16;
@@ -93,7 +102,7 @@ internal sealed class Gain
     public Predicted Value(Test test, int point)
     {
         var x = _runs.TryGetValue(test.Setup, out var prepared) && _space.Quick(test, prepared.Runs[point]) is { } quick ? quick : _space.Quick(test, _points[point]);
-        return x.FollowsSupply ? x with { Mean = x.Mean * (1 + _points[point].Supply) } : x;
+        return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * _points[point].Supply } : x;
     }
 
     /// <summary>Bits; 0 when refused anywhere.</summary>
@@ -105,14 +114,15 @@ internal sealed class Gain
         _runs.TryGetValue(test.Setup, out var prepared);
         var table = IsDirectVolts(test) ? prepared?.Volts : null;
         var (p, q) = table is null ? (-1, -1) : _space.TipsOf(prepared!.Runs[0], test.Probe);
-        var (count, joined, tied) = (_points.Length, (int[]?)null, false);
+        var (count, ties, tied) = (_points.Length, (Ties?)null, false);
         for (var i = 0; i < _points.Length; i++)
         {
             if (i > 0 && _site[i] != _site[i - 1]) bins.EndSite(_siteTerms[_site[i - 1]]);
             var weight = _points[i].Weight / _total;
             if (table is not null)
             {
-                if (prepared!.Joined[i] != joined) tied = (joined = prepared.Joined[i])[p + 1] == joined[q + 1];
+                // Most machines join what their standing state does, and many share it.
+                if (prepared!.Ties[i] != ties) tied = (ties = prepared.Ties[i]).Tied(p, q);
                 var shown = tied ? (p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i]) : 0.0;
                 bins.Add(Centre(shown * (1 + _points[i].Supply), dimension), weight);
                 continue;
@@ -128,8 +138,10 @@ internal sealed class Gain
             else bins.Add(Centre(x.Mean, dimension), weight);
         }
         if (_points.Length > 0) bins.EndSite(_siteTerms[_site[^1]]);
-        // A machine not as drawn may show anything: each answer met elsewhere, or for volts also anything between none and the supply.
-        bins.SpreadOffSheet(_siteWeight[^1] / _total, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
+        // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met elsewhere, or for volts also anything
+        // between none and the supply.
+        var sound = _space.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy ? Centre(healthy.Mean, dimension) : (int?)null;
+        bins.SpreadOffSheet(_siteWeight[^1] / _total, _asDrawn, sound, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
         // Slips blunt every test alike.
         return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
     }
@@ -205,16 +217,28 @@ internal sealed class Gain
             _atSite.Clear();
         }
 
+        /// <param name="asDrawn">Share of it that goes half to the answers met so far and half to that of a sound machine.</param>
+        /// <param name="sound">Bin of that answer; null for a word, which then goes to the answers met.</param>
         /// <param name="top">Highest bin that an unknown machine may show besides those met; -1 for none.</param>
-        public void SpreadOffSheet(double weight, int top)
+        public void SpreadOffSheet(double weight, double asDrawn, int? sound, int top)
         {
             if (weight <= 0) return;
+            var met = 0.0;
+            foreach (var b in _atAll) met += _all[b];
+            var (alike, likeSound) = (met > 0 ? weight * asDrawn * (sound is null ? 1 : 0.5) / met : 0, sound is null ? 0 : weight * asDrawn / 2);
+            if (sound is { } at) for (var k = -Reach; k <= Reach; k++) Put(_site, _atSite, at + Half + Reach + k, likeSound * Kernel[k + Reach]);
+            foreach (var b in _atAll) Put(_site, _atSite, b, _all[b] * alike);
             var unmet = 0;
-            for (var b = 0; b <= top; b++) if (_all[b + Half + Reach] == 0) unmet++;
-            var each = weight / Math.Max(1, _atAll.Count + unmet);
-            foreach (var b in _atAll) { _joint += Term(each); _all[b] += each; }
-            for (var b = 0; b <= top; b++)
-                if (_all[b + Half + Reach] == 0) { _joint += Term(each); Put(_all, _atAll, b + Half + Reach, each); }
+            for (var b = 0; b <= top; b++) if (_site[b + Half + Reach] == 0) unmet++;
+            var each = weight * (1 - asDrawn) / Math.Max(1, _atSite.Count + unmet);
+            for (var b = 0; b <= top; b++) if (_site[b + Half + Reach] == 0) { _joint += Term(each); Put(_all, _atAll, b + Half + Reach, each); }
+            foreach (var b in _atSite)
+            {
+                _joint += Term(_site[b] + each);
+                Put(_all, _atAll, b, _site[b] + each);
+                _site[b] = 0;
+            }
+            _atSite.Clear();
         }
 
         /// <summary>Mutual information in bits; leaves the bins empty.</summary>

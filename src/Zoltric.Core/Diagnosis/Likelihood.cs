@@ -83,7 +83,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private (double Mean, double Sigma, double Gain, double Shared) Spread(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
-        var gain = p.FollowsSupply ? p.Mean : 0;
+        var gain = p.Gain;
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         // Leads add a little to every ohms reading.
         var mean = p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0) + gain * unknowns.Supply + shared * unknowns.Parts;

@@ -47,13 +47,14 @@ internal static class OpenedFaults
         // It may have gone in any setting of the machine, not only in those that were read.
         var functions = space.Circuit.Functions.Select(f => Metering.FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>();
         var setups = belief.Evidence.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Concat(functions).Distinct().ToList();
-        for (var s = 0; s < space.Suspects.Count; s++)
+        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Of(s) > 0).ToList();
+        var along = new List<IReadOnlyList<string>[]>[causes.Count];
+        Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
+        foreach (var (s, blownAt) in causes.Zip(along))
         {
             var cause = space.Suspects[s];
-            if (!DrawsMore(cause) || weights.Of(s) <= 0) continue;
             var opens = new HashSet<string>();
             var values = new List<double>();
-            var blownAt = setups.ConvertAll(x => space.BlownAlong(x, s));
             for (var p = 0; p < space.Points(s); p++)
             {
                 var tags = blownAt.SelectMany(b => b[p]).ToHashSet();

@@ -18,7 +18,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         ArgumentNullException.ThrowIfNull(meter);
         if (shown.Value is not { } v) return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Refused);
         var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
-        var (below, above) = shown.FollowsSupply ? (SupplyBelow * Math.Abs(v), SupplyAbove * Math.Abs(v)) : (0, 0);
+        var (below, above) = shown.FollowsSupply ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed)) : (0, 0);
         var (low, high) = (v - band - below, v + band + above);
         if (shown.Dimension == Dimension.Ohm) low = Math.Max(0, low);
         return new HealthyBand(low, v, high, shown.Dimension, shown.Text, false);

@@ -96,12 +96,12 @@ public static class Meter
     private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
         if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
-        var y = op.Response(p, q);
-        var behind = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
-        var loading = meterOhms / (meterOhms + behind);
-        return Shown.Number((op.Volts(p) - op.Volts(q)) * loading, Dimension.Volt) with
+        var loading = meterOhms / (meterOhms + op.Ohms(p, q));
+        var volts = op.Volts(p) - op.Volts(q);
+        return Shown.Number(volts * loading, Dimension.Volt) with
         {
-            Spread = spread ? Math.Sqrt(op.VarianceFromTolerances(y)) * loading : 0,
+            Fixed = spread ? (volts - op.VoltsFromSources(p, q)) * loading : 0,
+            Spread = spread ? Math.Sqrt(op.VarianceFromTolerances(p, q)) * loading : 0,
             FollowsSupply = true,
         };
     }

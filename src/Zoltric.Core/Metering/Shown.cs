@@ -11,8 +11,11 @@ public sealed record Shown(double? Value, Dimension Dimension, string Text)
     /// <summary>Standard deviation from part-to-part spread, same unit as the value.</summary>
     public double Spread { get; init; }
 
-    /// <summary>True when the value grows in proportion to the supply.</summary>
+    /// <summary>True when the value, but for what is <see cref="Fixed"/> of it, grows in proportion to the supply.</summary>
     public bool FollowsSupply { get; init; }
+
+    /// <summary>The part that does not: what modules drive a bus to, same unit as the value.</summary>
+    public double Fixed { get; init; }
 
     /// <summary>True when the test must not or cannot be done in that setup; <see cref="Text"/> says why.</summary>
     public bool Refused { get; init; }

@@ -16,7 +16,7 @@ internal sealed class AlternatingPart
     public INodalSolver<double> Solver { get; }
 
     /// <summary>How it differs from its standing state when that is by one update or none, else null.</summary>
-    public StandingUpdate? Update { get; init; }
+    public AlternatingUpdate? Update { get; init; }
 
     public AlternatingPart(Network network, Complex[] volts, double[] g, Complex[] emf, INodalSolver<double> solver,
         IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
@@ -51,3 +51,6 @@ internal sealed class AlternatingPart
         return g * (Across(_network.A(branch), _network.B(branch)) - emf);
     }
 }
+
+/// <summary>One conductance changed on the standing phasors: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.</summary>
+internal sealed record AlternatingUpdate(int A, int B, double Factor, double[]? Z);

@@ -35,9 +35,15 @@ internal static class Conductances
     private static bool Closed(ClosedRule rule, int part, MachineState state) => rule switch
     {
         ClosedRule.ByCoil c => state.PulledIn(part) == c.PulledIn,
-        ClosedRule.ByControls c => c.Closed.Any(state.Holds) && !c.Open.Any(state.Holds),
+        ClosedRule.ByControls c => Any(c.Closed, state) && !Any(c.Open, state),
         _ => true,
     };
+
+    private static bool Any(IReadOnlyList<Condition?> conditions, MachineState state)
+    {
+        for (var i = 0; i < conditions.Count; i++) if (state.Holds(conditions[i])) return true;
+        return false;
+    }
 
     /// <summary>The same branch under a fault.</summary>
     /// <param name="now">Its healthy conductance, S.</param>

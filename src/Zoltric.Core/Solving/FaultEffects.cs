@@ -19,10 +19,17 @@ internal sealed class FaultSet
     public List<ChangedBranch> Changes { get; } = [];
 
     /// <summary>New paths between two points (point -1 is the reference), ohms.</summary>
-    public List<(int P, int Q, double Ohms)> Joins { get; } = [];
+    public IReadOnlyList<(int P, int Q, double Ohms)> Joins => _joins ?? [];
 
-    /// <summary>Parts, by index, that draw current and do nothing.</summary>
-    public HashSet<int> Stuck { get; } = [];
+    /// <summary>True for the part, by index, that draws current and does nothing.</summary>
+    public bool IsStuck(int part) => _stuck?.Contains(part) == true;
+
+    private List<(int P, int Q, double Ohms)>? _joins;
+    private List<int>? _stuck;
+
+    public void Join(int p, int q, double ohms) => (_joins ??= []).Add((p, q, ohms));
+
+    public void Stick(int part) => (_stuck ??= []).Add(part);
 }
 
 /// <summary>Turns fault words into changes of a circuit's branches.</summary>
@@ -86,10 +93,10 @@ internal sealed class FaultEffects(Layout layout)
             case "resists":
                 foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
                 break;
-            case "grounded": set.Joins.Add((point, layout.LoomPoint(_circuit.ReferencePoint), Ohms(fault, 0.5))); break;
-            case "to-supply": set.Joins.Add((point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5))); break;
+            case "grounded": set.Join(point, layout.LoomPoint(_circuit.ReferencePoint), Ohms(fault, 0.5)); break;
+            case "to-supply": set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5)); break;
             case "shorts" when fault.Toward is { } other:
-                set.Joins.Add((point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1)));
+                set.Join(point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1));
                 break;
             case "shorts": throw new FaultException($"“{fault}”: shorts needs the other point.");
             default:
@@ -123,15 +130,15 @@ internal sealed class FaultEffects(Layout layout)
                     if (part.Model.Links[l] is Link.Source) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Scale, value / e.NominalVolts));
                 break;
             case FaultEffect.Short e:
-                set.Joins.Add((layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value));
+                set.Join(layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value);
                 break;
             case FaultEffect.Seized e:
                 set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.SetOhms, part.Model.Links[e.Link].Ohms * e.OhmsFactor));
-                set.Stuck.Add(index);
+                set.Stick(index);
                 break;
             case FaultEffect.Grounded e:
                 var a = new Terminal(part.Tag, part.Model.Links[e.Link].A);
-                set.Joins.Add((layout.PartPoint(a), layout.LoomPoint(_circuit.ReferencePoint), value));
+                set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.ReferencePoint), value);
                 break;
         }
     }

@@ -33,17 +33,56 @@ internal sealed class KeptResponses(ResponseBound bound)
         return all.TryGetValue((a, b), out var known) ? known : all[(a, b)] = Make(a, b, size, solver);
     }
 
+    /// <summary>The response of a node against the reference if it was made before.</summary>
+    public double[]? Known(int node) => _byNode?[node];
+
+    /// <summary>
+    /// By node, what a unit current from it to the reference makes across each of some pairs of nodes, the pairs side by side; null before they are made. Kept as long as
+    /// the state, of which few have them.
+    /// </summary>
+    public double[]? Rows { get; private set; }
+
+    public double[] MakeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
+    {
+        lock (_rowsLock) return Rows ?? MadeRows(pairs, size, solver);
+    }
+
+    private readonly Lock _rowsLock = new();
+
+    private double[] MadeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
+    {
+        var rows = new double[pairs.Length * size];
+        for (var i = 0; i < pairs.Length; i++)
+        {
+            // By reciprocity.
+            var y = Solved(pairs[i].A, pairs[i].B, size, solver);
+            for (var node = 0; node < size; node++) rows[node * pairs.Length + i] = y[node];
+        }
+        return Rows = rows;
+    }
+
     private double[] Make(int a, int b, int size, INodalSolver<double> solver)
+    {
+        var z = Solved(a, b, size, solver);
+        Count(size);
+        return z;
+    }
+
+    private static double[] Solved(int a, int b, int size, INodalSolver<double> solver)
     {
         var z = new double[size];
         if (a >= 0) z[a] += 1;
         if (b >= 0) z[b] -= 1;
         solver.Solve(z);
-        bound.Add(size);
-        if (_counted) return z;
+        return z;
+    }
+
+    private void Count(int numbers)
+    {
+        bound.Add(numbers);
+        if (_counted) return;
         _counted = true;
         bound.Counts(this);
-        return z;
     }
 
     public void Clear() => (_byBranch, _byNode, _byNodes, _counted) = (null, null, null, false);
@@ -56,7 +95,7 @@ internal sealed class KeptResponses(ResponseBound bound)
 internal sealed class ResponseBound
 {
     /// <summary>Numbers kept, 8 bytes each.</summary>
-    private const long MostNumbers = 10_000_000;
+    private const long MostNumbers = 20_000_000;
 
     private readonly ConcurrentQueue<KeptResponses> _all = new();
     private long _numbers;

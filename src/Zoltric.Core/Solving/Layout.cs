@@ -49,6 +49,24 @@ internal sealed class Layout
             _branches.Add(new BranchSpec(p, q, BranchOwner.Wire, -1, i));
         }
         foreach (var b in circuit.Bonds) _bonds.Add((_points[b.A].Loom, _points[b.B].Loom));
+        Watched = [.. circuit.Parts.SelectMany((p, i) => WatchedLinks(p.Model).Select(k => LinkBranches[i][k])).Distinct()];
+        WatchedPlace = new int[_branches.Count];
+        Array.Fill(WatchedPlace, -1);
+        for (var i = 0; i < Watched.Length; i++) WatchedPlace[Watched[i]] = i;
+    }
+
+    /// <summary>Branches whose volts decide what the machine does next, coils and inputs, fuses, sources, diodes, filaments, and the contacts that do it.</summary>
+    public int[] Watched { get; }
+
+    /// <summary>Place of each branch among the watched ones, or -1.</summary>
+    public int[] WatchedPlace { get; }
+
+    private static IEnumerable<int> WatchedLinks(PartModel model)
+    {
+        for (var k = 0; k < model.Links.Count; k++)
+            if (model.Links[k] is Link.Source or Link.Diode or Link.Fuse or Link.Contact or Link.Resistance { ColdOhms: not null }) yield return k;
+        foreach (var k in model.Coil?.Links ?? []) yield return k;
+        foreach (var input in model.Inputs) yield return input.Link;
     }
 
     private void AddPart(int index, Part part)

@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -71,6 +72,19 @@ internal sealed class MachineState
     /// <summary>True when the same controls, coils and fuses are in the same place and the same coils chatter.</summary>
     public bool EndsAs(MachineState o) => Switches.AsSpan().SequenceEqual(o.Switches) && Chatters.AsSpan().SequenceEqual(o.Chatters);
 
+    /// <summary>Equal for states that are the same.</summary>
+    public int Key()
+    {
+        var hash = new HashCode();
+        hash.AddBytes(Switches);
+        hash.AddBytes(MemoryMarshal.AsBytes(HasClicked.AsSpan()));
+        return hash.ToHashCode();
+    }
+
+    /// <summary>True when nothing at all tells this state from another; where a fuse went, its current does.</summary>
+    public bool IsSame(MachineState o) => BlownAt.Count == 0 && o.BlownAt.Count == 0 && Waited == o.Waited && Elapsed == o.Elapsed && BlewInStrokes == o.BlewInStrokes
+        && EndsAs(o) && HasClicked.AsSpan().SequenceEqual(o.HasClicked) && Races.AsSpan().SequenceEqual(o.Races);
+
     public int Position(int control) => Switches[control];
 
     public void Move(int control, int position) => Switches[control] = (byte)position;
@@ -103,15 +117,19 @@ internal sealed class MachineState
         var parts = Index.Circuit.Parts;
         for (var i = 0; i < parts.Count; i++)
             if (parts[i].Model.Bus is { } bus && seconds >= bus.SleepAfter || parts[i].Model.Links.Any(l => l is Link.Resistance r && seconds >= r.SleepAfter))
-                Switches[Index.FirstSleeper + i] = 1;
+                Switches[Index.SleeperOfPart[i]] = 1;
     }
 
-    public bool Asleep(int part) => Switches[Index.FirstSleeper + part] != 0;
+    public bool Asleep(int part) => Index.SleeperOfPart[part] is >= 0 and var p && Switches[p] != 0;
 
     /// <summary>Whether a coil is pulled in, a module powered, or with <c>TAG.inN</c> an input on.</summary>
     public bool Active(string name) => Index.Active(name) is >= 0 and var m && Held(m);
 
     public string PositionOf(string control) => Index.Control(control) is >= 0 and var i ? Index.Circuit.Controls[i].Positions[Switches[i]] : "";
 
-    public bool Holds(Condition? condition) => condition is null || condition.Holds(PositionOf, Active);
+    public bool Holds(Condition? condition) => condition is null || condition.Holds(_positionOf ??= PositionOf, _active ??= Active);
+
+    // Made once: conditions are asked for often.
+    private Func<string, string>? _positionOf;
+    private Func<string, bool>? _active;
 }

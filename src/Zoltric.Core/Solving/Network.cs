@@ -1,5 +1,6 @@
 using System.Buffers;
 using System.Collections.Concurrent;
+using System.Runtime.InteropServices;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -14,7 +15,7 @@ internal sealed class Network
     private const int FewestStates = 16;
 
     /// <summary>Branches of all states kept together.</summary>
-    private const int MostNumbers = 200_000;
+    private const int MostNumbers = 600_000;
 
     /// <summary>An island that nothing ties to the reference leaks to it through this, S, so that its potential is defined.</summary>
     public const double IslandLeak = 1e-12;
@@ -69,7 +70,11 @@ internal sealed class Network
             _ => Circuits.Spread.Contact,
         })];
         _leak = Leaks();
+        WatchedNodes = Array.ConvertAll(layout.Watched, b => (_a[b], _b[b]));
     }
+
+    /// <summary>Nodes at the ends of the branches of <see cref="Layout.Watched"/>.</summary>
+    public (int A, int B)[] WatchedNodes { get; }
 
     private void Part(Circuit circuit, Intervention i, HashSet<Terminal> parted, HashSet<int> removed)
     {
@@ -151,18 +156,59 @@ internal sealed class Network
     private readonly ConcurrentDictionary<StandingKey, Standing> _standing = new();
     private int _states;
 
-    /// <summary>The standing state of these switches, made once.</summary>
-    public Standing Standing(MachineState state, MachineSpread? vary, Func<Standing> make)
+    /// <summary>The first standing states made, of which others may be small changes.</summary>
+    private Standing[] _first = [];
+    private const int MostFirst = 12, FewestFirst = 6;
+
+    /// <summary>Numbers that making these ready may take, all together.</summary>
+    private const int MostRowNumbers = 8_000_000;
+
+    /// <summary>The standing state of these switches, made once, or one near it.</summary>
+    /// <param name="near">Null to have no other state than that; in, a list; out, branches that are changed on the state returned.</param>
+    public Standing Standing(MachineState state, MachineSpread? vary, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)>? near, Func<Standing> make)
     {
+        near?.Clear();
         if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
+        if (near is not null)
+        {
+            foreach (var first in _first) if (first.Near(state, leads, near)) return first;
+            near.Clear();
+        }
         var made = make();
+        made.ServesMany = near is not null && _first.Length < Math.Clamp(MostRowNumbers / Math.Max(1, WatchedNodes.Length * Size), FewestFirst, MostFirst);
+        if (made.ServesMany) _first = [.. _first, made];
         // A count of its own: a concurrent dictionary stops every thread to count itself.
         if (Interlocked.Increment(ref _states) > Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates))
         {
             _standing.Clear();
             _states = 1;
+            foreach (var first in _first) _standing[new StandingKey(first.Switches, first.Waited, null)] = first;
         }
         return _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
+    }
+
+    private readonly ConcurrentDictionary<StandingKey, Ties> _ties = new();
+
+    /// <summary>What conductors join in a switching state.</summary>
+    /// <param name="conductances">By branch, S; asked for once a state.</param>
+    public Ties TiesOf(MachineState state, Func<double[]> conductances)
+    {
+        if (_ties.TryGetValue(new StandingKey(state.Switches, state.Waited, null), out var known)) return known;
+        var made = new Ties(this, conductances());
+        if (_ties.Count > MostStates) _ties.Clear();
+        return _ties[new StandingKey([.. state.Switches], state.Waited, null)] = made;
+    }
+
+    private readonly ConcurrentDictionary<int, MachineState> _ends = new();
+    private const int MostEnds = 1024;
+
+    /// <summary>One object for all machines that end in the same way; most end as a sound one does.</summary>
+    public MachineState Shared(MachineState end)
+    {
+        var key = end.Key();
+        if (_ends.TryGetValue(key, out var known)) return known.IsSame(end) ? known : end;
+        if (_ends.Count > MostEnds) _ends.Clear();
+        return _ends[key] = end;
     }
 
     /// <summary>A factor of its own for these conductances.</summary>
@@ -186,6 +232,60 @@ internal sealed class Network
         ArrayPool<double>.Shared.Return(weights);
         ArrayPool<double>.Shared.Return(toReference);
         return factor;
+    }
+
+    /// <summary>The solver of a standing state with a few branches changed and paths of a fault added, without cancellation.</summary>
+    public INodalSolver<double> Afresh(Standing standing, IReadOnlyList<ChangedLink> changed, FaultSet faults)
+    {
+        INodalSolver<double> solver = Refactor(standing, changed);
+        // Added conductance never cancels, so this cannot fail.
+        foreach (var (p, q, ohms) in faults.Joins)
+            if (Nodes[p] != Nodes[q]) solver = UpdatedSolver<double>.TryMake(solver, Size, Nodes[p], Nodes[q], 1 / ohms)!;
+        return solver;
+    }
+
+    private int[][]? _byEntry, _byNode;
+
+    /// <summary>The factor of a standing state with a few branches changed, laid over it, without cancellation.</summary>
+    /// <param name="changed">Their conductances now.</param>
+    private RefactoredLdl<double> Refactor(Standing standing, IReadOnlyList<ChangedLink> changed)
+    {
+        var (weights, toReference) = standing.Assembled;
+        var (entries, atNodes, nodes) = (new List<(int, double)>(changed.Count), new List<(int, double)>(changed.Count), new List<int>(2 * changed.Count));
+        foreach (var c in changed)
+        {
+            var (a, b) = (_a[c.Branch], _b[c.Branch]);
+            if (a >= 0) nodes.Add(a);
+            if (b >= 0) nodes.Add(b);
+            // Summed anew: what is taken from a sum of large ones would leave nothing of the small.
+            if (_entry[c.Branch] is >= 0 and var e) entries.Add((e, (_byEntry ??= By(_entry, Pattern.Entries))[e].Sum(G)));
+            else if (a < 0 != b < 0) atNodes.Add((Math.Max(a, b), _leak[Math.Max(a, b)] + (_byNode ??= By(Grounding(), Size))[Math.Max(a, b)].Sum(G)));
+        }
+        return standing.Factor.Refactored(weights, toReference, CollectionsMarshal.AsSpan(entries), CollectionsMarshal.AsSpan(atNodes), nodes);
+
+        double G(int branch)
+        {
+            foreach (var c in changed) if (c.Branch == branch) return c.G;
+            return standing.G[branch];
+        }
+    }
+
+    /// <summary>By branch, the node it ties to the reference, or -1.</summary>
+    private int[] Grounding() => [.. Enumerable.Range(0, _a.Length).Select(i => _a[i] < 0 != _b[i] < 0 ? Math.Max(_a[i], _b[i]) : -1)];
+
+    private static int[][] By(int[] place, int places)
+    {
+        var by = new List<int>?[places];
+        for (var i = 0; i < place.Length; i++) if (place[i] >= 0) (by[place[i]] ??= []).Add(i);
+        return Array.ConvertAll(by, x => x?.ToArray() ?? []);
+    }
+
+    /// <summary>Conductance per entry of the pattern and per node to the reference.</summary>
+    public (double[] Weights, double[] ToReference) Assembled(double[] g)
+    {
+        var (weights, toReference) = (new double[Pattern.Entries], new double[Size]);
+        Assemble(g, weights, toReference);
+        return (weights, toReference);
     }
 
     private void Assemble(ReadOnlySpan<double> g, Span<double> weights, Span<double> toReference)

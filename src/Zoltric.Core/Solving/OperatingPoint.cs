@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -10,26 +11,20 @@ namespace Zoltric.Core.Solving;
 public sealed class OperatingPoint
 {
     private readonly Network _network;
-    private readonly double[] _volts;
     private readonly Standing _standing;
     private readonly ChangedLink[] _changed;
     private readonly INodalSolver<double>? _solver;
-
-    // Potentials are _volts, less _scale times _response where that is set: shared arrays, never written to.
-    private readonly double[]? _response;
-    private readonly double _scale;
     private readonly FaultSet _faults;
-
     private readonly AlternatingPart? _ac;
 
-    /// <summary>How the machine differs from its standing state when that is by no or one update, else null.</summary>
-    private readonly StandingUpdate? _update;
+    /// <summary>How the machine differs from its standing state; null where it was factored afresh.</summary>
+    private readonly LowRankUpdate? _update;
 
-    internal OperatingPoint(Network network, Standing standing, Potentials potentials, ChangedLink[] changed, INodalSolver<double>? solver, FaultSet faults, MachineState state, AlternatingPart? ac, StandingUpdate? update)
-    {
-        (_network, _standing, _changed, _solver, _faults, State, _ac, _update) = (network, standing, changed, solver, faults, state, ac, update);
-        (_volts, _response, _scale) = (potentials.Volts, potentials.Response, potentials.Scale);
-    }
+    /// <summary>Potentials of its own, V: of a machine factored afresh, or the mean where modules drive a bus in turn.</summary>
+    private readonly double[]? _volts;
+
+    internal OperatingPoint(Network network, Standing standing, double[]? volts, ChangedLink[] changed, INodalSolver<double>? solver, FaultSet faults, MachineState state, AlternatingPart? ac, LowRankUpdate? update) =>
+        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (network, standing, volts, changed, solver, faults, state, ac, update);
 
     internal MachineState State { get; }
 
@@ -58,10 +53,10 @@ public sealed class OperatingPoint
     public int WireNode(Wire w, bool start) => _network.Nodes[_network.Layout.WirePoint(w, start)];
 
     /// <summary>Potential of a node, V; the reference (-1) is 0.</summary>
-    public double Volts(int node) => node < 0 ? 0 : _response is null ? _volts[node] : _volts[node] - _scale * _response[node];
+    public double Volts(int node) => node < 0 ? 0 : _volts is null ? _update!.Volts(node) : _volts[node];
 
     /// <summary>Number of nodes, which <see cref="Node"/> numbers from 0.</summary>
-    public int Nodes => _volts.Length;
+    public int Nodes => _standing.Volts.Length;
 
     internal Standing Standing => _standing;
 
@@ -75,22 +70,27 @@ public sealed class OperatingPoint
     /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
     internal double[] Response(int p, int q, bool alternating = false)
     {
-        if ((alternating ? _ac?.Update : _update) is { } update)
+        if (alternating ? _ac?.Update is not null : _update is not null)
         {
-            // The standing state's own response, corrected for the one change of this machine.
-            var y0 = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
-            if (update.Z is null) return y0;
-            var along = update.Factor * ((update.A < 0 ? 0 : y0[update.A]) - (update.B < 0 ? 0 : y0[update.B]));
-            if (along == 0) return y0;
-            var corrected = new double[y0.Length];
-            for (var i = 0; i < corrected.Length; i++) corrected[i] = y0[i] - along * update.Z[i];
-            return corrected;
+            var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
+            return alternating ? Corrected(standing, _ac!.Update!) : _update!.Corrected(standing);
         }
-        var y = new double[_volts.Length];
+        var y = new double[Nodes];
         if (p >= 0) y[p] += 1;
         if (q >= 0) y[q] -= 1;
-        (alternating && _ac is not null ? _ac.Solver : _solver ?? _standing.Factor).Solve(y);
+        (alternating && _ac is not null ? _ac.Solver : _solver ?? _update!).Solve(y);
         return y;
+    }
+
+    /// <summary>The standing phasors' own response, corrected for the one change of this machine.</summary>
+    private static double[] Corrected(double[] y, AlternatingUpdate update)
+    {
+        if (update.Z is null) return y;
+        var along = update.Factor * Across(y, update.A, update.B);
+        if (along == 0) return y;
+        var corrected = new double[y.Length];
+        for (var i = 0; i < corrected.Length; i++) corrected[i] = y[i] - along * update.Z[i];
+        return corrected;
     }
 
     /// <summary>Ohms seen between two nodes with every source at rest.</summary>
@@ -98,10 +98,30 @@ public sealed class OperatingPoint
     {
         if (p == q) return 0;
         if (_update is null) return Across(Response(p, q), p, q);
-        // By reciprocity what the change takes away is what it sees of these two points, squared.
+        // By reciprocity what the changes take away is what they see of these two points.
         var standing = _standing.Response(p, q);
-        var seen = _update.Z is null ? 0 : Across(standing, _update.A, _update.B);
-        return Across(standing, p, q) - _update.Factor * seen * seen;
+        var (across, left) = (Across(standing, p, q), Across(standing, p, q) - _update.Taken(standing));
+        if (left > FewDigits * across) return left;
+        // Next to nothing is left of a large resistance: a fault joins what was apart.
+        var y = new double[Nodes];
+        if (p >= 0) y[p] += 1;
+        if (q >= 0) y[q] -= 1;
+        (_afresh ??= _network.Afresh(_standing, _changed, _faults)).Solve(y);
+        return Across(y, p, q);
+    }
+
+    /// <summary>What is left of a difference below this share of it is not to be relied on.</summary>
+    private const double FewDigits = 1e-9;
+
+    private INodalSolver<double>? _afresh;
+
+    /// <summary>The part of direct volts between two nodes that grows with the sources, V.</summary>
+    internal double VoltsFromSources(int p, int q)
+    {
+        if (p == q) return 0;
+        if (_standing.FromSources is not { } from) return Volts(p) - Volts(q);
+        // Factored afresh, it is as good as never a bus that is read.
+        return _update is null ? Across(from, p, q) : _update.Moved(from, _standing.Response(p, q), p, q);
     }
 
     private static double Across(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
@@ -115,18 +135,35 @@ public sealed class OperatingPoint
     /// </summary>
     internal bool SpreadsAsStanding(int p, int q)
     {
-        if (_update is null || _ac is not null || MakesOrBreaksTie) return false;
-        if (_update.Z is not { } z) return _volts == _standing.Volts;
-        if (_response is null) return false;
-        var seen = Math.Abs(Across(z, p, q));
-        var along = Math.Abs(_update.Factor) * seen;
-        return Math.Abs(_scale) * seen < LittleShare * Circuit.NominalVolts && along * seen < LittleOhms && along < LittleCurrent;
+        if (_update is null || _ac is not null || Tied(p, q) != _standing.Ties.Tied(p, q)) return false;
+        if (_update.Count == 0) return _volts is null;
+        return _volts is null && _update.MovesLittle(_standing.Response(p, q), LittleShare * Circuit.NominalVolts, LittleOhms, LittleCurrent);
+    }
+
+    /// <summary>Most that any node's potential differs from that of another machine, V.</summary>
+    internal double MostApart(OperatingPoint o)
+    {
+        if (_volts is null && o._volts is null && _update!.MostApart(o._update!) is var apart && !double.IsNaN(apart)) return apart;
+        apart = 0;
+        for (var i = 0; i < Nodes; i++) apart = Math.Max(apart, Math.Abs(Volts(i) - o.Volts(i)));
+        return apart;
     }
 
     /// <summary>The standing state by itself, without the fault.</summary>
-    internal OperatingPoint Unfaulted() => new(_network, _standing, new Potentials(_standing.Volts), [], null, FaultSet.None, State, null, new StandingUpdate(-1, -1, 0, null));
+    internal OperatingPoint Unfaulted() => new(_network, _standing, null, [], null, FaultSet.None, State, null, _standing.Unchanged);
 
-    private bool MakesOrBreaksTie => Array.Exists(_changed, c => c.G > TieLeast != _standing.G[c.Branch] > TieLeast);
+    /// <summary>What conductors join: as in its switching state, or in a graph of its own.</summary>
+    internal Ties Ties => _ties ??= FaultedContact || Array.Exists(_changed, c => IsChanged(c.Branch) && StateTies.Changes(c))
+        ? new Ties(_network, [.. Enumerable.Range(0, Branches).Select(G)]) : StateTies;
+
+    /// <summary>True where the fault is on a branch that its switching state may have changed too, on a machine whose state is not the standing one's.</summary>
+    private bool FaultedContact => Array.Exists(_changed, c => !IsChanged(c.Branch)) && Array.Exists(_changed, c => IsChanged(c.Branch) && _network.Layout.WatchedPlace[c.Branch] >= 0);
+
+    private Ties? _stateTies;
+
+    /// <summary>What conductors join in its switching state without the fault: of the standing state, or of one near it, made once for all machines in it.</summary>
+    private Ties StateTies => _stateTies ??= Array.Exists(_changed, c => !IsChanged(c.Branch))
+        ? _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]) : _standing.Ties;
 
     private int Branches => _standing.G.Length;
 
@@ -210,7 +247,7 @@ public sealed class OperatingPoint
     }
 
     /// <summary>True when the part draws its current and still does not move.</summary>
-    public bool Stuck(int part) => _faults.Stuck.Contains(part);
+    public bool Stuck(int part) => _faults.IsStuck(part);
 
     /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>
     public IReadOnlyList<(string Tag, double Amps)> Blown => State.BlownAt.Select(b => (Circuit.Parts[b.Part].Tag, b.Amps)).ToList();
@@ -237,62 +274,71 @@ public sealed class OperatingPoint
 
     public bool Holds(Condition? condition) => State.Holds(condition);
 
-    private int[]? _joined;
+    private Ties? _ties;
 
     /// <summary>True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.</summary>
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1)
     {
-        var joined = Joined;
-        return joined[p + 1] == joined[q + 1];
+        if (_ties is { } own) return own.Tied(p, q);
+        if (FaultedContact) return Ties.Tied(p, q);
+        // Only what the fault changes is left to look at.
+        Span<ChangedLink> byFault = stackalloc ChangedLink[_changed.Length];
+        var count = 0;
+        foreach (var c in _changed) if (IsChanged(c.Branch)) byFault[count++] = c;
+        return StateTies.Tied(p, q, byFault[..count]) ?? Ties.Tied(p, q);
     }
-
-    /// <summary>By node, the reference first, which of them conductors join it to; one array for all machines of a standing state that a fault does not part or join.</summary>
-    internal int[] Joined => _joined ??= MakesOrBreaksTie ? Ties(_network, _volts.Length, G) : _standing.Ties;
 
     /// <summary>Writes the potential of each node, V, to every so many places from the first.</summary>
     internal void WriteVolts(Span<float> into, int first, int step)
     {
-        for (int node = 0, at = first; node < _volts.Length; node++, at += step) into[at] = (float)Volts(node);
-    }
-
-    /// <summary>Least conductance that ties two points, S.</summary>
-    private const double TieLeast = 1e-6;
-
-    /// <summary>For the reference and every node in turn, which of them it is joined to by conductors, as the number of one.</summary>
-    internal static int[] Ties(Network network, int nodes, Func<int, double> conductance)
-    {
-        var parent = Enumerable.Range(0, nodes + 1).ToArray();
-        int Find(int x)
-        {
-            while (parent[x] != x) x = parent[x] = parent[parent[x]];
-            return x;
-        }
-
-        for (var i = 0; i < network.Branches.Count; i++)
-            if (conductance(i) > TieLeast) parent[Find(network.A(i) + 1)] = Find(network.B(i) + 1);
-        return Array.ConvertAll(Enumerable.Range(0, parent.Length).ToArray(), Find);
+        _update?.WriteOut();
+        for (int node = 0, at = first; node < Nodes; node++, at += step) into[at] = (float)Volts(node);
     }
 
     /// <summary>
-    /// Variance of a reading from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and the response y of the
+    /// Variance of direct volts between two nodes from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and the response of the
     /// reading, times its spread.
     /// </summary>
-    internal double VarianceFromTolerances(double[] y)
+    internal double VarianceFromTolerances(int p, int q)
     {
-        var variance = 0.0;
-        for (var i = 0; i < Branches; i++)
+        if (p == q) return 0;
+        var (pool, nodes) = (ArrayPool<double>.Shared, Nodes);
+        double[]? ownY = null, ownVolts = null;
+        double[] y, volts;
+        if (_update is null) y = Response(p, q); else _update.WriteCorrected(_standing.Response(p, q), y = ownY = pool.Rent(nodes));
+        if (_volts is not null) volts = _volts; else _update!.WriteVolts(volts = ownVolts = pool.Rent(nodes));
+        var (variance, g, emf, spread) = (0.0, _standing.G, _standing.Emf, _network.Spread);
+        for (var i = 0; i < g.Length; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             if (across == 0) continue;
+            var drop = (a >= 0 ? volts[a] : 0) - (b >= 0 ? volts[b] : 0);
+            var change = g[i] * (drop - emf[i]) * across * spread[i];
+            if (Math.Abs(change) < 1e-12 || IsOther(i)) continue;
             // A supply in its limit gives its limit, whatever its inner resistance.
-            var change = BranchAmps(i) * across * (State.Mode(i) == SourceMode.Limited ? LimitSpread : _network.Spread[i]);
-            // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (Math.Abs(change) < 1e-12 || IsChanged(i)) continue;
+            if (State.Mode(i) == SourceMode.Limited) change *= LimitSpread / spread[i];
             variance += change * change;
         }
+        foreach (var c in _changed)
+        {
+            // A fault's own value is weighed over its whole range, not spread about one guess.
+            if (IsChanged(c.Branch)) continue;
+            var (a, b) = (_network.A(c.Branch), _network.B(c.Branch));
+            var change = c.G * (Across(volts, a, b) - c.Emf) * Across(y, a, b) * spread[c.Branch];
+            variance += change * change;
+        }
+        if (ownY is not null) pool.Return(ownY);
+        if (ownVolts is not null) pool.Return(ownVolts);
         return variance;
+    }
+
+    /// <summary>True for a branch that is not as in the standing state.</summary>
+    private bool IsOther(int branch)
+    {
+        foreach (var c in _changed) if (c.Branch == branch) return true;
+        return IsChanged(branch);
     }
 
     /// <summary>
@@ -345,8 +391,15 @@ public sealed class OperatingPoint
             var (a, b) = (_network.A(i), _network.B(i));
             var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
             var change = _standing.G[i] * across * across;
-            if (change < 1e-9 || IsChanged(i)) continue;
+            if (change < 1e-9 || IsOther(i)) continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];
+        }
+        foreach (var c in _changed)
+        {
+            if (IsChanged(c.Branch)) continue;
+            var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
+            var change = c.G * across * across;
+            variance += change * change * _network.Spread[c.Branch] * _network.Spread[c.Branch];
         }
         return variance;
     }
@@ -357,9 +410,3 @@ public sealed class OperatingPoint
         return false;
     }
 }
-
-/// <summary>One conductance changed on a standing state: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.</summary>
-internal sealed record StandingUpdate(int A, int B, double Factor, double[]? Z);
-
-/// <summary>Potentials by node, V: <paramref name="Volts"/>, less <paramref name="Scale"/> times <paramref name="Response"/> where that is given.</summary>
-internal readonly record struct Potentials(double[] Volts, double[]? Response = null, double Scale = 0);

@@ -10,8 +10,8 @@ namespace Zoltric.Core.Solving;
 /// A configuration met twice while coils still want to move is chatter; coils of which either may be first, with different ends, are a race.
 /// </summary>
 /// <remarks>
-/// A faulty machine is the standing state with its fault as a change on it: potentials are read through that change, node by node, and never written out.
-/// Several changes are made one upon the other; one that would cancel is solved as a whole.
+/// A faulty machine is a standing state with its fault, and a few switches that differ, as changes on it. What happens next hangs on the volts of the watched branches
+/// alone, and only those are worked out on the way. Changes that would cancel are solved as a whole.
 /// </remarks>
 internal sealed class Settling(Machine machine, Network network, FaultSet faults, MachineState state, List<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
 {
@@ -25,25 +25,24 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private const int MostRacers = 6;
 
     /// <summary>With more changes than this, factoring the branches concerned anew is less work than updates upon updates.</summary>
-    private const int MostUpdates = 3;
+    private const int MostUpdates = 5;
 
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
-    /// <param name="Branch">The branch changed, or -1 for a path that is none.</param>
-    private readonly record struct Modification(int A, int B, double Siemens, double Amps, int Branch = -1);
-
     private readonly List<(int A, int B, double G)> _joins = [.. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms))];
     private readonly List<ChangedLink> _changed = [];
     private readonly List<Modification> _modifications = [];
+    private readonly List<(int Branch, double G)> _near = [];
     private Standing _standing = null!;
 
-    // Potentials are _volts, less _scale times _response where that is set.
-    private double[] _volts = [];
-    private double[]? _response;
-    private double _scale;
-    private double _update;
+    // Either the changes on the standing state, or potentials of its own with the solver that made them.
+    private LowRankUpdate? _update;
+    private double[]? _volts;
     private INodalSolver<double>? _solver;
+
+    /// <summary>Volts across the branches of <see cref="Layout.Watched"/>.</summary>
+    private readonly double[] _watched = ArrayPool<double>.Shared.Rent(network.WatchedNodes.Length);
     private AlternatingPart? _ac;
 
     public MachineState State => state;
@@ -54,56 +53,50 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         if (control >= 0) state.Move(control, machine.Circuit.Controls[control].IndexOf(move.Position));
     }
 
+    /// <summary>The machine as it rests; nothing is settled after it.</summary>
     public OperatingPoint Result()
     {
-        var update = _modifications.Count == 0 ? new StandingUpdate(-1, -1, 0, null)
-            : _response is { } z ? new StandingUpdate(_modifications[0].A, _modifications[0].B, _update, z) : null;
-        return new(network, _standing, WithTraffic(update), _changed.Count == 0 ? [] : [.. _changed], _solver, faults, state, _ac, update);
+        ArrayPool<double>.Shared.Return(_watched);
+        return new(network, _standing, WithTraffic(), _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update);
     }
 
     /// <summary>
     /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
-    /// it drives, weighed by their shares of time.
+    /// it drives, weighed by their shares of time. Null where nobody drives and the machine's changes say it all.
     /// </summary>
-    private Potentials WithTraffic(StandingUpdate? update)
+    private double[]? WithTraffic()
     {
-        var awake = Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
-        if (awake.Length == 0) return new Potentials(_volts, _response, _scale);
-        Write();
+        var awake = machine.Buses.Length == 0 ? [] : Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
+        if (awake.Length == 0) return _volts;
+        var volts = _volts ?? new double[network.Size];
+        if (_volts is null) _update!.WriteVolts(volts);
+        INodalSolver<double>? changed = null;
         // More traffic than the wires can carry leaves no time at rest.
         var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
-        var mean = (double[])_volts.Clone();
+        var mean = (double[])volts.Clone();
         foreach (var (_, bus, high, low) in awake)
         {
             var share = bus.Share / crowd;
-            if (update is not null && DrivenByUpdate(update, high, low, share, mean)) continue;
-            var solver = UpdatedSolver<double>.TryMake(_solver ?? _standing.Factor, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
+            if (_update is { Count: <= 1 } update && DrivenByUpdate(update.Single, volts, high, low, share, mean)) continue;
+            changed ??= _solver ?? _update!;
+            var solver = UpdatedSolver<double>.TryMake(changed, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
             solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
             var driven = Injected();
             Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             solver.Solve(driven);
-            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - _volts[i]);
+            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - volts[i]);
         }
-        return new Potentials(mean);
-    }
-
-    /// <summary>Writes the potentials out.</summary>
-    private void Write()
-    {
-        if (_response is null) return;
-        var volts = new double[_volts.Length];
-        for (var i = 0; i < volts.Length; i++) volts[i] = _volts[i] - _scale * _response[i];
-        var m = _modifications[0];
-        _solver = UpdatedSolver<double>.Of(_standing.Factor, m.A, m.B, _response, _update);
-        (_volts, _response) = (volts, null);
+        return mean;
     }
 
     /// <summary>
     /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False where
     /// the three would cancel.
     /// </summary>
-    private bool DrivenByUpdate(StandingUpdate update, int high, int low, double share, double[] mean)
+    /// <param name="fault">The one change of this machine, with its factor and response, if there is one.</param>
+    /// <param name="volts">Potentials with the bus at rest.</param>
+    private bool DrivenByUpdate((Modification At, double Factor, double[] Z)? fault, double[] volts, int high, int low, double share, double[] mean)
     {
         const double G = 1 / Defaults.BusDriveOhms;
         var (h, l) = (_standing.Response(network.A(high), network.B(high)), _standing.Response(network.A(low), network.B(low)));
@@ -113,23 +106,23 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         // Responses of this machine: the standing ones less what the fault takes.
         var (fh, fl) = (0.0, 0.0);
         double hh = High(h), hl = Low(h), ll = Low(l);
-        if (update.Z is { } z)
+        if (fault is var (at, factor, z))
         {
-            (fh, fl) = (update.Factor * At(h, update.A, update.B), update.Factor * At(l, update.A, update.B));
+            (fh, fl) = (factor * LowRankUpdate.Across(h, at), factor * LowRankUpdate.Across(l, at));
             hh -= fh * High(z);
             hl -= fh * Low(z);
             ll -= fl * Low(z);
         }
         // With drive current in at the high side: solve for what both added conductances carry.
         const double I = Defaults.BusDriveVolts * G;
-        var (vh, vl) = (High(_volts) + I * hh, Low(_volts) + I * hl);
+        var (vh, vl) = (High(volts) + I * hh, Low(volts) + I * hl);
         var (a, b, c) = (1 / G + hh, hl, 1 / G + ll);
         var det = a * c - b * b;
         if (det < 1e-9 * a * c) return false;
         var (ch, cl) = ((c * vh - b * vl) / det, (a * vl - b * vh) / det);
         var (kh, kl) = (share * (I - ch), -share * cl);
         for (var i = 0; i < mean.Length; i++) mean[i] += kh * h[i] + kl * l[i];
-        if (update.Z is { } zf)
+        if (fault is var (_, _, zf))
         {
             var kf = kh * fh + kl * fl;
             for (var i = 0; i < mean.Length; i++) mean[i] -= kf * zf[i];
@@ -204,17 +197,28 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         public bool[] Turned { get; } = new bool[Left.Length];
     }
 
-    private Tie? TieOf(double[] left, double[] takes, double soonest)
+    /// <summary>A tie whose coils turn together is looked at once and made again in the same place.</summary>
+    private Tie? _batch;
+
+    /// <param name="lasting">True for one that is followed coil by coil.</param>
+    private Tie? TieOf(double[] left, double[] takes, double soonest, bool lasting)
     {
         // Module inputs follow their volts; only what has mass races.
         bool Near(int i) => !double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i];
         var count = 0;
         for (var i = 0; i < left.Length; i++) if (Near(i)) count++;
         if (count < 2) return null;
-        var near = new List<int>(count);
-        for (var i = 0; i < left.Length; i++) if (Near(i)) near.Add(i);
-        near.Sort((i, j) => (left[i] * takes[i], i).CompareTo((left[j] * takes[j], j)));
-        return new Tie(state.Clone(), (double[])left.Clone(), near);
+        var tie = lasting ? new Tie(state.Clone(), new double[left.Length], new List<int>(count)) : _batch ??= new Tie(state.Clone(), new double[left.Length], new List<int>(count));
+        if (!lasting)
+        {
+            tie.Before.Become(state);
+            tie.Movers.Clear();
+            Array.Clear(tie.Turned);
+        }
+        left.CopyTo(tie.Left, 0);
+        for (var i = 0; i < left.Length; i++) if (Near(i)) tie.Movers.Add(i);
+        if (lasting) tie.Movers.Sort((i, j) => (left[i] * takes[i], i).CompareTo((left[j] * takes[j], j)));
+        return tie;
     }
 
     /// <summary>
@@ -266,7 +270,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                     return;
                 }
             }
-            var together = TieOf(left, takes, soonest);
+            var together = TieOf(left, takes, soonest, oneByOne);
             if (oneByOne) tie = mayRace && together?.Movers.Count <= MostRacers ? together : null;
             else batch = together;
             if (batch is not null) foreach (var i in batch.Movers) batch.Turned[i] = true;
@@ -416,17 +420,19 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         return wants != held && state.Elapsed < (wants ? m.Coil.OnDelay : m.Coil.OffDelay) ? held : wants;
     }
 
-    private double V(int node) => node < 0 ? 0 : _response is null ? _volts[node] : _volts[node] - _scale * _response[node];
+    /// <summary>Direct volts across a watched branch.</summary>
+    private double Across(int branch) => _watched[network.Layout.WatchedPlace[branch]];
 
+    /// <summary>Direct amps through a watched branch.</summary>
     private double Amps(int branch)
     {
         var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
         foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
-        return g * (V(network.A(branch)) - V(network.B(branch)) - emf);
+        return g * (Across(branch) - emf);
     }
 
     /// <summary>Effective volts across a branch, direct and alternating together.</summary>
-    private double AllVolts(int branch) => Effective(V(network.A(branch)) - V(network.B(branch)), _ac?.Across(network.A(branch), network.B(branch)) ?? 0);
+    private double AllVolts(int branch) => Effective(Across(branch), _ac?.Across(network.A(branch), network.B(branch)) ?? 0);
 
     /// <summary>Effective amps through a branch.</summary>
     private double AllAmps(int branch) => Effective(Amps(branch), _ac?.Amps(branch) ?? 0);
@@ -451,7 +457,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             var (_, source, branch) = machine.Sources[s];
             if (network.Removed[branch] || !_standing.Drives(s)) continue;
             var mode = state.Mode(branch);
-            var across = V(network.A(branch)) - V(network.B(branch));
+            var across = Across(branch);
             var emf = VoltsBehind(s);
             var gives = -Amps(branch);
             var next = mode switch
@@ -489,7 +495,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         {
             if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed)) continue;
             var mode = state.Mode(branch);
-            var forward = V(network.A(branch)) - V(network.B(branch)) - diode.Volts;
+            var forward = Across(branch) - diode.Volts;
             var next = mode == SourceMode.Conducting ? Amps(branch) < -1e-12 ? SourceMode.Giving : mode : forward > 1e-9 ? SourceMode.Conducting : mode;
             if (next == mode) continue;
             state.SetMode(branch, next);
@@ -515,15 +521,26 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
 
     private void Solve()
     {
-        _standing = machine.FactorsEachTime ? new Standing(machine, network, state, leads, vary) : network.Standing(state, vary, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
-        (_volts, _response, _solver) = (_standing.Volts, null, null);
+        _standing = machine.FactorsEachTime ? new Standing(machine, network, state, leads, vary)
+            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
+        (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();
+        foreach (var (branch, g) in _near)
+        {
+            _changed.Add(new ChangedLink(branch, g, 0));
+            if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch));
+        }
         foreach (var change in faults.Changes) Change(change);
         foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
-        if (machine.FactorsEachTime && _modifications.Count > 0 || _modifications.Count > MostUpdates) SolveAfresh();
-        else if (_modifications.Count == 1) SolveOne(_modifications[0]);
-        else if (_modifications.Count > 1) SolveAll();
+        _update = _modifications.Count == 0 ? _standing.Unchanged
+            : machine.FactorsEachTime || _modifications.Count - _near.Count > MostUpdates ? null : LowRankUpdate.TryMake(_standing, _modifications);
+        if (_update is null) SolveAfresh();
+        else
+        {
+            _standing.WatchedVolts.CopyTo(_watched, 0);
+            _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
+        }
         if (machine.IsAlternating) _ac = SolveAlternating();
     }
 
@@ -540,69 +557,35 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         if (next == g && nextAmps == amps) return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
         if (at < 0) _changed.Add(changed); else _changed[at] = changed;
-        if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), next - g, nextAmps - amps, branch));
+        if (network.A(branch) == network.B(branch)) return;
+        // A contact that has closed and a fault that opens it are one change, not two that cancel.
+        _modifications.RemoveAll(m => m.Branch == branch);
+        var (siemens, more) = (next - _standing.G[branch], nextAmps - _standing.G[branch] * _standing.Emf[branch]);
+        if (siemens != 0 || more != 0) _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch));
     }
 
-    private void SolveOne(Modification m)
-    {
-        var z = ResponseOf(m);
-        var zu = Across(z, m);
-        var denominator = 1 + m.Siemens * zu;
-        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) { SolveAfresh(); return; }
-        _update = m.Siemens / denominator;
-        _scale = _update * (Across(_volts, m) + m.Amps * zu) - m.Amps;
-        _response = z;
-    }
-
-    private static double Across(double[] x, Modification m) => (m.A < 0 ? 0 : x[m.A]) - (m.B < 0 ? 0 : x[m.B]);
-
-    /// <summary>Change upon change, each on the response that the ones before it leave; the standing responses are kept.</summary>
-    private void SolveAll()
-    {
-        INodalSolver<double> solver = _standing.Factor;
-        var volts = (double[])_standing.Volts.Clone();
-        var before = new List<(Modification M, double[] Z, double Factor)>();
-        foreach (var m in _modifications)
-        {
-            var z = ResponseOf(m);
-            if (before.Count > 0) z = (double[])z.Clone();
-            foreach (var (_, other, factor) in before)
-                if (factor * Across(other, m) is var along && along != 0)
-                    for (var i = 0; i < z.Length; i++) z[i] -= along * other[i];
-            var zu = Across(z, m);
-            var denominator = 1 + m.Siemens * zu;
-            if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) { SolveAfresh(); return; }
-            var update = m.Siemens / denominator;
-            var scale = update * (Across(volts, m) + m.Amps * zu) - m.Amps;
-            for (var i = 0; i < volts.Length; i++) volts[i] -= scale * z[i];
-            solver = UpdatedSolver<double>.Of(solver, m.A, m.B, z, update);
-            before.Add((m, z, update));
-        }
-        (_solver, _volts) = (solver, volts);
-    }
-
-    private double[] ResponseOf(Modification m) => m.Branch >= 0 ? _standing.Response(m.Branch) : _standing.Response(m.A, m.B);
+    private static double Across(double[] x, Modification m) => LowRankUpdate.Across(x, m);
 
     /// <summary>Factors anew, as far as the change reaches, where an update would cancel.</summary>
     private void SolveAfresh()
     {
-
         INodalSolver<double> solver;
-        if (machine.FactorsEachTime) solver = network.Factor(ActualG());
-        else
+        if (machine.FactorsEachTime)
         {
-            var g = ArrayPool<double>.Shared.Rent(_standing.G.Length);
-            _standing.G.CopyTo(g, 0);
-            foreach (var c in _changed) g[c.Branch] = c.G;
-            solver = network.Factor(_standing.Factor, g.AsSpan(0, _standing.G.Length), _changed.Select(c => c.Branch));
-            ArrayPool<double>.Shared.Return(g);
+            solver = network.Factor(ActualG());
+            // Added conductance never cancels, so this cannot fail.
+            foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
         }
-        // Added conductance never cancels, so this cannot fail.
-        foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
+        else solver = network.Afresh(_standing, _changed, faults);
         _solver = solver;
         var volts = Injected();
         solver.Solve(volts);
         _volts = volts;
+        for (var i = 0; i < network.WatchedNodes.Length; i++)
+        {
+            var (a, b) = network.WatchedNodes[i];
+            _watched[i] = (a < 0 ? 0 : volts[a]) - (b < 0 ? 0 : volts[b]);
+        }
     }
 
     private double[] ActualG()
@@ -671,7 +654,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         for (var i = 0; i < phasors.Length; i++) phasors[i] = standing.Volts[i] + scale * z[i];
         return new AlternatingPart(network, phasors, standing.G, standing.Emf, UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor), standing.Couplings, changed)
         {
-            Update = new StandingUpdate(m.A, m.B, factor, z),
+            Update = new AlternatingUpdate(m.A, m.B, factor, z),
         };
     }
 

@@ -110,6 +110,10 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
     private readonly T[] _lower;
     private readonly T[] _inversePivot;
 
+    internal NodalPattern Pattern => _pattern;
+    internal ReadOnlySpan<T> Lower => _lower;
+    internal ReadOnlySpan<T> InversePivot => _inversePivot;
+
     /// <summary>Each column's own path to the reference when it was eliminated.</summary>
     private readonly T[] _excess;
 
@@ -158,34 +162,73 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
     /// <param name="nodes">Nodes whose branches changed.</param>
     public SparseLdl<T> Changed(ReadOnlySpan<T> weights, ReadOnlySpan<T> toReference, IEnumerable<int> nodes)
     {
-        ArgumentNullException.ThrowIfNull(nodes);
+        var changed = Refactored(weights, toReference, [], [], nodes);
         var made = new SparseLdl<T>(this);
-        var (start, rows, targets) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Targets);
-        var way = new SortedSet<int>();
-        foreach (var node in nodes)
-            for (var j = _pattern.Position[node]; way.Add(j) && start[j] < start[j + 1];) j = rows[start[j]];
-        foreach (var j in way)
+        for (var i = 0; i < changed.Way.Length; i++)
         {
+            var j = changed.Way[i];
+            (made._inversePivot[j], made._excess[j]) = (changed.InversePivot[i], changed.Excess[i]);
+            changed.Lower.AsSpan(changed.LowerStart[i], _pattern.ColumnStart[j + 1] - _pattern.ColumnStart[j]).CopyTo(made._lower.AsSpan(_pattern.ColumnStart[j]));
+        }
+        return made;
+    }
+
+    /// <summary>The same as columns laid over this factor, for a solution or two.</summary>
+    /// <param name="weights">Assembled conductance per pattern entry, S.</param>
+    /// <param name="toReference">The same per node.</param>
+    /// <param name="entries">Entries with another conductance than that.</param>
+    /// <param name="atNodes">Nodes with another conductance to the reference than that.</param>
+    internal RefactoredLdl<T> Refactored(ReadOnlySpan<T> weights, ReadOnlySpan<T> toReference, ReadOnlySpan<(int Entry, T Weight)> entries, ReadOnlySpan<(int Node, T Weight)> atNodes, IEnumerable<int> nodes)
+    {
+        ArgumentNullException.ThrowIfNull(nodes);
+        var (start, rows, targets) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Targets);
+        var way = new List<int>();
+        // Place on the way by column, -1 for columns off it.
+        var place = ArrayPool<int>.Shared.Rent(_pattern.Size);
+        Array.Fill(place, -1, 0, _pattern.Size);
+        foreach (var node in nodes)
+            for (var j = _pattern.Position[node]; place[j] < 0; j = rows[start[j]])
+            {
+                place[j] = 0;
+                way.Add(j);
+                if (start[j] == start[j + 1]) break;
+            }
+        way.Sort();
+        var lowerStart = new int[way.Count + 1];
+        for (var i = 0; i < way.Count; i++)
+        {
+            place[way[i]] = i;
+            lowerStart[i + 1] = lowerStart[i] + start[way[i] + 1] - start[way[i]];
+        }
+        var (lower, inversePivot, ownExcess) = (new T[lowerStart[^1]], new T[way.Count], new T[way.Count]);
+        for (var i = 0; i < way.Count; i++)
+        {
+            var j = way[i];
+            var column = lower.AsSpan(lowerStart[i], lowerStart[i + 1] - lowerStart[i]);
+            weights[start[j]..start[j + 1]].CopyTo(column);
+            foreach (var (entry, weight) in entries) if (_pattern.ColumnOf[entry] == j) column[entry - start[j]] = weight;
             var excess = toReference[_pattern.Node[j]];
-            var lower = made._lower;
-            for (var p = start[j]; p < start[j + 1]; p++) lower[p] = weights[p];
+            foreach (var (node, weight) in atNodes) if (node == _pattern.Node[j]) excess = weight;
             for (var r = _pattern.RowStart[j]; r < _pattern.RowStart[j + 1]; r++)
             {
                 var p = _pattern.RowEntries[r];
                 var k = _pattern.ColumnOf[p];
-                var share = lower[p];
-                excess += share * made._excess[k];
-                var weight = share / made._inversePivot[k];
+                var on = place[k];
+                // From one of the children that are formed anew, or as it is.
+                var (from, at) = on >= 0 ? (lower, lowerStart[on] - start[k]) : (_lower, 0);
+                var share = from[p + at];
+                excess += share * (on >= 0 ? ownExcess[on] : _excess[k]);
+                var weight = share / (on >= 0 ? inversePivot[on] : _inversePivot[k]);
                 var t = _pattern.TargetStart[p];
-                for (var q = p + 1; q < start[k + 1]; q++) lower[targets[t++]] += weight * lower[q];
+                for (var q = p + 1; q < start[k + 1]; q++) column[targets[t++] - start[j]] += weight * from[q + at];
             }
             var pivot = excess;
-            for (var p = start[j]; p < start[j + 1]; p++) pivot += lower[p];
-            made._excess[j] = excess;
-            made._inversePivot[j] = T.One / pivot;
-            for (var p = start[j]; p < start[j + 1]; p++) lower[p] *= made._inversePivot[j];
+            foreach (var w in column) pivot += w;
+            (ownExcess[i], inversePivot[i]) = (excess, T.One / pivot);
+            for (var p = 0; p < column.Length; p++) column[p] *= inversePivot[i];
         }
-        return made;
+        ArrayPool<int>.Shared.Return(place);
+        return new RefactoredLdl<T>(this, [.. way], lowerStart, lower, inversePivot, ownExcess);
     }
 
     /// <inheritdoc/>
@@ -210,5 +253,47 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         }
         for (var node = 0; node < b.Length; node++) b[node] = y[position[node]];
         ArrayPool<T>.Shared.Return(rented);
+    }
+
+    /// <summary>
+    /// Potential difference from p to q for a unit current in at a and out at b; the reference is -1. Only the columns on the way from these nodes to the root of
+    /// the elimination tree are looked at: forward from where the current enters, backward to where it is read.
+    /// </summary>
+    public T Between(int a, int b, int p, int q)
+    {
+        var (start, rows, position) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Position);
+        var rented = ArrayPool<T>.Shared.Rent(_pattern.Size);
+        var way = ArrayPool<int>.Shared.Rent(_pattern.Size);
+        Span<int> at = [a < 0 ? -1 : position[a], b < 0 ? -1 : position[b], p < 0 ? -1 : position[p], q < 0 ? -1 : position[q]];
+        var count = 0;
+        while (true)
+        {
+            var j = int.MaxValue;
+            foreach (var k in at) if (k >= 0 && k < j) j = k;
+            if (j == int.MaxValue) break;
+            way[count++] = j;
+            rented[j] = T.Zero;
+            var parent = start[j] < start[j + 1] ? rows[start[j]] : -1;
+            for (var k = 0; k < at.Length; k++) if (at[k] == j) at[k] = parent;
+        }
+        if (a >= 0) rented[position[a]] += T.One;
+        if (b >= 0) rented[position[b]] -= T.One;
+        for (var i = 0; i < count; i++)
+        {
+            var yj = rented[way[i]];
+            if (yj == T.Zero) continue;
+            for (var e = start[way[i]]; e < start[way[i] + 1]; e++) rented[rows[e]] += _lower[e] * yj;
+        }
+        for (var i = count - 1; i >= 0; i--)
+        {
+            var j = way[i];
+            var x = rented[j] * _inversePivot[j];
+            for (var e = start[j]; e < start[j + 1]; e++) x += _lower[e] * rented[rows[e]];
+            rented[j] = x;
+        }
+        var between = (p < 0 ? T.Zero : rented[position[p]]) - (q < 0 ? T.Zero : rented[position[q]]);
+        ArrayPool<T>.Shared.Return(rented);
+        ArrayPool<int>.Shared.Return(way);
+        return between;
     }
 }

@@ -24,13 +24,17 @@ internal sealed class Standing
     public double[] Volts { get; }
     public SparseLdl<double> Factor { get; }
 
-    private readonly byte[] _switches;
-    private readonly double _waited;
+    /// <summary>Volts across the branches of <see cref="Layout.Watched"/>.</summary>
+    public double[] WatchedVolts { get; }
+
+    /// <summary>The switching state it stands for, and seconds waited in it.</summary>
+    public byte[] Switches { get; }
+    public double Waited { get; }
 
     public Standing(Machine machine, Network network, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
     {
         (_machine, _network, _vary) = (machine, network, vary);
-        (_switches, _waited) = ([.. state.Switches], state.Waited);
+        (Switches, Waited) = ([.. state.Switches], state.Waited);
         _responses = new KeptResponses(machine.Responses);
         (G, Emf, Injected) = (new double[network.Branches.Count], new double[network.Branches.Count], new double[network.Size]);
         for (var i = 0; i < G.Length; i++) G[i] = Conductance(i, state, leads);
@@ -39,38 +43,82 @@ internal sealed class Standing
         Factor = network.Factor(G);
         Volts = (double[])Injected.Clone();
         Factor.Solve(Volts);
+        WatchedVolts = Array.ConvertAll(_network.WatchedNodes, w => (w.A < 0 ? 0 : Volts[w.A]) - (w.B < 0 ? 0 : Volts[w.B]));
     }
 
     /// <summary>The next state: what changed of another one, on its factor.</summary>
-    private Standing(Standing from, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<int> changed)
+    private Standing(Standing from, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<int> changed, bool plain)
     {
         (_machine, _network, _vary) = (from._machine, from._network, from._vary);
-        (_switches, _waited) = ([.. state.Switches], state.Waited);
+        (Switches, Waited) = ([.. state.Switches], state.Waited);
         _responses = new KeptResponses(_machine.Responses);
-        (G, Emf, Injected) = ((double[])from.G.Clone(), new double[from.Emf.Length], new double[from.Injected.Length]);
+        (G, Emf, Injected, _drives) = ((double[])from.G.Clone(), from.Emf, from.Injected, from._drives);
         foreach (var i in changed) G[i] = Conductance(i, state, leads);
-        _drives = new bool[_machine.Sources.Length];
-        Drive(state);
+        // Where only contacts and fuses differ, the sources put in what they did.
+        if (!plain)
+        {
+            (Emf, Injected, _drives) = (new double[Emf.Length], new double[Injected.Length], new bool[_drives.Length]);
+            Drive(state);
+        }
         Factor = _network.Factor(from.Factor, G, changed);
         Volts = (double[])Injected.Clone();
         Factor.Solve(Volts);
+        WatchedVolts = Array.ConvertAll(_network.WatchedNodes, w => (w.A < 0 ? 0 : Volts[w.A]) - (w.B < 0 ? 0 : Volts[w.B]));
     }
 
     /// <summary>More changed branches than this are not followed one by one.</summary>
     private const int MostChanged = 24;
 
+    /// <summary>
+    /// Branches that other switches change here, with their conductances there; false where that is more than a few conductances: another source, another time, many
+    /// branches.
+    /// </summary>
+    public bool Near(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)> changed)
+    {
+        changed.Clear();
+        if (state.Waited != Waited || _vary is not null) return false;
+        // What differs is counted before any of it is worked out.
+        var (index, count) = (state.Index, 0);
+        for (var i = Differs(state, 0); i < Switches.Length; i = Differs(state, i + 1))
+            if (!index.IsPlain(i) || (count += index.BranchesOf(i).Length) > MostNear) return false;
+        for (var i = Differs(state, 0); i < Switches.Length; i = Differs(state, i + 1))
+            foreach (var branch in index.BranchesOf(i))
+            {
+                if (_network.Removed[branch] || Listed(changed, branch)) continue;
+                var g = Conductance(branch, state, leads);
+                if (g == G[branch]) continue;
+                // What joins two parts that nothing tied is solved as it is: their potentials here are made of leakage.
+                if (_network.A(branch) != _network.B(branch) && (g - G[branch]) * Seen(branch) > MostJoined) return false;
+                changed.Add((branch, g));
+            }
+        return true;
+    }
+
+    /// <summary>The next place from one on at which a state differs, or the number of places.</summary>
+    private int Differs(MachineState state, int from) => from + Switches.AsSpan(from).CommonPrefixLength(state.Switches.AsSpan(from));
+
+    private static bool Listed(List<(int Branch, double G)> changed, int branch)
+    {
+        foreach (var c in changed) if (c.Branch == branch) return true;
+        return false;
+    }
+
+    /// <summary>Branches by which a state may differ from another and be a change on it: as long as that is less work than a state of its own, which grows with the circuit.</summary>
+    private int MostNear => Math.Clamp(Volts.Length / 64, 8, 48);
+
     /// <summary>The standing state of other switches, from this one when few branches differ; null when it is better made anew.</summary>
     public Standing? Next(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
     {
-        if (state.Waited != _waited) return null;
-        var changed = new List<int>();
-        for (var i = 0; i < _switches.Length; i++)
+        if (state.Waited != Waited) return null;
+        var (changed, plain) = (new List<int>(), true);
+        for (var i = 0; i < Switches.Length; i++)
         {
-            if (_switches[i] == state.Switches[i]) continue;
+            if (Switches[i] == state.Switches[i]) continue;
+            plain &= state.Index.IsPlain(i);
             changed.AddRange(state.Index.BranchesOf(i));
             if (changed.Count > MostChanged) return null;
         }
-        return new Standing(this, state, leads, changed);
+        return new Standing(this, state, leads, changed, plain);
     }
 
     private double Conductance(int i, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
@@ -108,6 +156,28 @@ internal sealed class Standing
         }
     }
 
+    private double[]? _fromSources;
+
+    /// <summary>
+    /// The part of every potential that the sources make, V, and that grows with their volts; null where that is all of it. A module drives its bus to volts of its own.
+    /// </summary>
+    public double[]? FromSources
+    {
+        get
+        {
+            if (_fromSources is not null || !Array.Exists(_machine.Buses, b => Emf[b.High] != 0)) return _fromSources;
+            var volts = (double[])Injected.Clone();
+            foreach (var (_, _, high, low) in _machine.Buses)
+                foreach (var branch in (ReadOnlySpan<int>)[high, low])
+                {
+                    if (_network.A(branch) is >= 0 and var a) volts[a] -= G[branch] * Emf[branch];
+                    if (_network.B(branch) is >= 0 and var b) volts[b] += G[branch] * Emf[branch];
+                }
+            Factor.Solve(volts);
+            return _fromSources = volts;
+        }
+    }
+
     private void Inject(int branch, double amps)
     {
         if (_network.A(branch) is >= 0 and var a) Injected[a] += amps;
@@ -127,13 +197,84 @@ internal sealed class Standing
     /// <summary>Potentials for one ampere in at a and out at b, V; the reference is -1.</summary>
     public double[] Response(int a, int b) => _responses.Of(a, b, Volts.Length, Factor);
 
+    /// <summary>The same for a node against the reference if it was made before, else null.</summary>
+    public double[]? KnownResponse(int node) => _responses.Known(node);
+
     /// <summary>The same for a branch, from its first node to its second.</summary>
     public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
 
-    private int[]? _ties;
+    private (double[] Weights, double[] ToReference)? _assembled;
 
-    /// <summary>What conductors join in this state, as <see cref="OperatingPoint.Ties"/> tells it.</summary>
-    public int[] Ties => _ties ??= OperatingPoint.Ties(_network, Volts.Length, i => G[i]);
+    /// <summary>Its conductances as the factor takes them.</summary>
+    public (double[] Weights, double[] ToReference) Assembled => _assembled ??= _network.Assembled(G);
+
+    /// <summary>Siemens times ohms from which on a branch that closes joins what was apart.</summary>
+    private const double MostJoined = 1e7;
+
+    private double[]? _self;
+
+    /// <summary>Volts that a unit current of one modification makes at another, Ω; at itself, the resistance between its ends.</summary>
+    public double Seen(in Modification x, in Modification y)
+    {
+        if (x.Branch < 0 || x.Branch != y.Branch)
+        {
+            if (_responses.Rows is { } rows)
+            {
+                if (Watched(y.Branch) is >= 0 and var atY) return Row(rows, x.A, atY) - Row(rows, x.B, atY);
+                if (Watched(x.Branch) is >= 0 and var atX) return Row(rows, y.A, atX) - Row(rows, y.B, atX);
+            }
+            return Factor.Between(x.A, x.B, y.A, y.B);
+        }
+        return Seen(x.Branch);
+    }
+
+    /// <summary>Resistance between the ends of a branch, itself beside it, Ω.</summary>
+    private double Seen(int branch)
+    {
+        var self = _self ?? MadeSelf();
+        var (a, b) = (_network.A(branch), _network.B(branch));
+        return double.IsNaN(self[branch]) ? self[branch] = Factor.Between(a, b, a, b) : self[branch];
+    }
+
+    private int Watched(int branch) => branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;
+
+    private double Row(double[] rows, int node, int watched) => node < 0 ? 0 : rows[node * _network.WatchedNodes.Length + watched];
+
+    private double[] MadeSelf()
+    {
+        var self = new double[G.Length];
+        Array.Fill(self, double.NaN);
+        return _self = self;
+    }
+
+    private int _served;
+
+    /// <summary>True for a state that others are changes on: worth making ready for many.</summary>
+    public bool ServesMany { get; set; }
+
+    /// <summary>Nodes at the ends of the watched branches.</summary>
+    public (int A, int B)[] WatchedNodes => _network.WatchedNodes;
+
+    /// <summary>
+    /// By node, what a unit current from it to the reference makes across each watched branch, Ω; null as long as this state has served too few machines for it to
+    /// be worth making.
+    /// </summary>
+    public double[]? WatchedRows()
+    {
+        if (_responses.Rows is { } rows) return rows;
+        var watched = _network.WatchedNodes;
+        return !ServesMany || Interlocked.Increment(ref _served) <= watched.Length ? null : _responses.MakeRows(watched, Volts.Length, Factor);
+    }
+
+    private LowRankUpdate? _unchanged;
+
+    /// <summary>The state as it is.</summary>
+    public LowRankUpdate Unchanged => _unchanged ??= LowRankUpdate.None(this);
+
+    private Ties? _ties;
+
+    /// <summary>What conductors join in this state.</summary>
+    public Ties Ties => _ties ??= new Ties(_network, G);
 
     /// <summary>The alternating side of the same state.</summary>
     public StandingAc Alternating => _alternating ??= new StandingAc(_machine, _network, this, _vary);
@@ -184,7 +325,7 @@ internal sealed class StandingAc
             if (network.B(branch) is >= 0 and var b) Injected[b] -= amps;
         }
         Volts = Solve(Solver, Injected);
-        Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings) { Update = new StandingUpdate(-1, -1, 0, null) };
+        Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings) { Update = new AlternatingUpdate(-1, -1, 0, null) };
     }
 
     /// <summary>True when a change of this branch changes a transformer.</summary>

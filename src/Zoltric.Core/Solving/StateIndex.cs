@@ -22,6 +22,9 @@ internal sealed class StateIndex
     public int FirstMover { get; }
     public int FirstMode { get; }
     public int FirstSleeper { get; }
+
+    /// <summary>Place of each part that falls asleep, or -1.</summary>
+    public int[] SleeperOfPart { get; }
     public int Length { get; }
 
     private readonly Dictionary<string, int> _controls = new(StringComparer.OrdinalIgnoreCase);
@@ -59,24 +62,38 @@ internal sealed class StateIndex
                 ? place++ : -1;
         }
         FirstSleeper = place;
-        Length = place + circuit.Parts.Count;
-        _branches = new List<int>[Length];
-        for (var i = 0; i < Length; i++) _branches[i] = [];
+        SleeperOfPart = [.. circuit.Parts.Select(p => p.Model.Bus is not null || p.Model.Links.Any(l => l is Link.Resistance { SleepAfter: < double.PositiveInfinity }) ? place++ : -1)];
+        Length = place;
+        var branches = new List<int>[Length];
+        for (var i = 0; i < Length; i++) branches[i] = [];
         for (var b = 0; b < layout.Branches.Count; b++)
-            if (layout.Branches[b] is { Owner: BranchOwner.Link } spec) Depend(circuit.Parts[spec.Part], spec.Part, circuit.Parts[spec.Part].Model.Links[spec.Index], b);
+            if (layout.Branches[b] is { Owner: BranchOwner.Link } spec) Depend(circuit.Parts[spec.Part], spec.Part, circuit.Parts[spec.Part].Model.Links[spec.Index], b, branches);
+        _branches = Array.ConvertAll(branches, b => b.ToArray());
+        _plain = [.. Enumerable.Range(0, Length).Select(i => Plain(layout, i))];
     }
 
-    private readonly List<int>[] _branches;
+    private readonly int[][] _branches;
+    private readonly bool[] _plain;
+
+    /// <summary>True for a place that changes conductances of contacts, fuses and filaments and nothing else: no source, no diode, no module that drives a bus.</summary>
+    public bool IsPlain(int place) => _plain[place];
+
+    private bool Plain(Layout layout, int place)
+    {
+        var mover = place - FirstMover;
+        if (mover >= 0 && mover < Movers.Length && Circuit.Parts[Movers[mover].Part].Model.Bus is not null) return false;
+        return place < FirstSleeper && Array.TrueForAll(_branches[place], b => Circuit.Parts[layout.Branches[b].Part].Model.Links[layout.Branches[b].Index] is Link.Contact or Link.Fuse or Link.Resistance);
+    }
 
     /// <summary>Branches whose conductance depends on one place of the state.</summary>
-    public IReadOnlyList<int> BranchesOf(int place) => _branches[place];
+    public int[] BranchesOf(int place) => _branches[place];
 
-    private void Depend(Part part, int index, Link link, int branch)
+    private void Depend(Part part, int index, Link link, int branch, List<int>[] branches)
     {
-        if (ModeOfBranch[branch] >= 0) _branches[ModeOfBranch[branch]].Add(branch);
-        if (link is Link.Resistance { SleepAfter: < double.PositiveInfinity }) _branches[FirstSleeper + index].Add(branch);
+        if (ModeOfBranch[branch] >= 0) branches[ModeOfBranch[branch]].Add(branch);
+        if (link is Link.Resistance { SleepAfter: < double.PositiveInfinity }) branches[SleeperOfPart[index]].Add(branch);
         var rule = link is Link.Contact c ? c.Rule : (link as Link.Fuse)?.Rule;
-        if (rule is ClosedRule.ByCoil) _branches[FirstMover + MoverOfPart[index]].Add(branch);
+        if (rule is ClosedRule.ByCoil) branches[FirstMover + MoverOfPart[index]].Add(branch);
         IEnumerable<Condition?> conditions = rule is ClosedRule.ByControls by ? by.Closed.Concat(by.Open) : link is Link.Source s ? [s.When] : [];
         foreach (var leaf in conditions.OfType<Condition>().SelectMany(x => x.Leaves()).Distinct())
         {
@@ -86,7 +103,7 @@ internal sealed class StateIndex
                 Condition.Active a when Active(a.Tag) >= 0 => FirstMover + Active(a.Tag),
                 _ => -1,
             };
-            if (place >= 0 && !_branches[place].Contains(branch)) _branches[place].Add(branch);
+            if (place >= 0 && !branches[place].Contains(branch)) branches[place].Add(branch);
         }
     }
 

@@ -90,4 +90,25 @@ public class BusTests
         Shows("key=ON : sees \"bus\"", fault.Length == 0 ? [] : [fault]).Text.ShouldBe(state);
         Shows("key=ON : ohm X9:6 X9:14").Text.ShouldContain("Live");
     }
+
+    /// <summary>How far a reading moves with the supply, against the same machine with a battery 1 % higher: a bus hardly, a feed by all of it.</summary>
+    [Theory]
+    [InlineData("", "V X9:6")]
+    [InlineData("", "V X9:14 A1.2")]
+    [InlineData("", "V A1.1")]
+    [InlineData("w9 resists 40ohm", "V X9:6")]
+    [InlineData("w5 resists 300ohm", "V A2.3 A2.1")]
+    [InlineData("w2 to-supply 4ohm", "V X9:6")]
+    public void What_modules_drive_does_not_grow_with_the_supply(string fault, string probe)
+    {
+        Shown Read(double volts)
+        {
+            var c = DemoSheets.Read(Sheet.Replace("battery 24V", FormattableString.Invariant($"battery {volts}V"), StringComparison.Ordinal));
+            return Meter.Read(new Machine(c), DemoSheets.Line(c, $"key=ON : {probe}").Test, fault.Length == 0 ? [] : [DemoSheets.Fault(c, fault)]);
+        }
+        var (now, more) = (Read(24), Read(24.24));
+        // What a driver takes of it in its share of time is left out.
+        var moves = (more.Value!.Value - now.Value!.Value) / 0.01;
+        (now.Value.Value - now.Fixed).ShouldBe(moves, 0.02 + 0.05 * Math.Abs(moves));
+    }
 }

@@ -57,6 +57,40 @@ public class SparseLdlTests
     }, iter: 200);
 
     [Fact]
+    public void The_way_to_the_root_tells_one_difference_as_the_whole_solution_does() => Gen.Select(Nets, Gen.Int[-1, 24], Gen.Int[-1, 24], Gen.Int[-1, 24], Gen.Int[-1, 24]).Sample((net, a, b, p, q) =>
+    {
+        (a, b, p, q) = (Math.Min(a, net.Size - 1), Math.Min(b, net.Size - 1), Math.Min(p, net.Size - 1), Math.Min(q, net.Size - 1));
+        var factor = Factor(net, g => g);
+        var x = new double[net.Size];
+        if (a >= 0) x[a] += 1;
+        if (b >= 0) x[b] -= 1;
+        factor.Solve(x);
+        factor.Between(a, b, p, q).ShouldBe((p < 0 ? 0 : x[p]) - (q < 0 ? 0 : x[q]), 1e-12 * (1 + x.Max(Math.Abs)));
+    }, iter: 300);
+
+    [Fact]
+    public void Columns_laid_over_a_factor_equal_a_fresh_one() => Nets.Sample(net =>
+    {
+        if (net.Branches.Length == 0) return;
+        var (a, b, _) = net.Branches[0];
+        var pattern = new NodalPattern(net.Size, [.. net.Branches.Select(x => (x.A, x.B))]);
+        var weights = new double[pattern.Entries];
+        foreach (var (p, q, g) in net.Branches) weights[pattern.EntryOf(p, q)] += g;
+        var under = new SparseLdl<double>(pattern, (double[])weights.Clone(), net.ToReference);
+        // Opened as far as insulation, where an update would cancel.
+        var entry = pattern.EntryOf(a, b);
+        var left = net.Branches.Skip(1).Where(x => (x.A, x.B) == (a, b) || (x.A, x.B) == (b, a)).Sum(x => x.G) + 1e-12;
+        var laid = under.Refactored(weights, net.ToReference, [(entry, left)], [(0, 2.5)], [a, b, 0]);
+        weights[entry] = left;
+        var fresh = new SparseLdl<double>(pattern, weights, [2.5, .. net.ToReference.Skip(1)]);
+        var (x, y) = (new double[net.Size], new double[net.Size]);
+        x[^1] = y[^1] = 1;
+        laid.Solve(x);
+        fresh.Solve(y);
+        for (var i = 0; i < net.Size; i++) x[i].ShouldBe(y[i], 1e-12 * y.Max(Math.Abs));
+    }, iter: 200);
+
+    [Fact]
     public void Complex_phasors_go_through_the_same_factor()
     {
         // 1 Ω in series with 1 + j Ω to the reference, 1 A in: the textbook divider, V1 = 2 + j, V2 = 1 + j.
