@@ -42,9 +42,10 @@ internal sealed class KeptResponses(ResponseBound bound)
     /// </summary>
     public double[]? Rows { get; private set; }
 
-    public double[] MakeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
+    /// <summary>Makes them; null where the machine has as many as it may.</summary>
+    public double[]? MakeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
     {
-        lock (_rowsLock) return Rows ?? MadeRows(pairs, size, solver);
+        lock (_rowsLock) return Rows ?? (bound.TakesRows((long)pairs.Length * size) ? MadeRows(pairs, size, solver) : null);
     }
 
     private readonly Lock _rowsLock = new();
@@ -97,8 +98,22 @@ internal sealed class ResponseBound
     /// <summary>Numbers kept, 8 bytes each.</summary>
     private const long MostNumbers = 20_000_000;
 
+    /// <summary>The same of rows, which are not thrown away: no more are made.</summary>
+    private const long MostRowNumbers = 14_000_000;
+
     private readonly ConcurrentQueue<KeptResponses> _all = new();
-    private long _numbers;
+    private long _numbers, _rowNumbers;
+
+    /// <summary>True where so many more numbers may be kept as rows.</summary>
+    public bool TakesRows(long numbers)
+    {
+        if (Interlocked.Add(ref _rowNumbers, numbers) <= MostRowNumbers) return true;
+        Interlocked.Add(ref _rowNumbers, -numbers);
+        return false;
+    }
+
+    /// <summary>When all networks of the machine are forgotten.</summary>
+    public void ForgetRows() => Interlocked.Exchange(ref _rowNumbers, 0);
 
     public void Counts(KeptResponses kept) => _all.Enqueue(kept);
 

@@ -153,7 +153,11 @@ public sealed class Machine
     {
         var key = probing ? $"{setup.InterventionsText} | {leads[^1].P} {leads[^1].Q}" : setup.InterventionsText;
         if (_networks.TryGetValue(key, out var known)) return known;
-        if (_networks.Count >= MostNetworks) _networks.Clear();
+        if (_networks.Count >= MostNetworks)
+        {
+            _networks.Clear();
+            Responses.ForgetRows();
+        }
         return _networks[key] = new Network(_layout, setup, leads.Select(l => (l.P, l.Q)).ToList());
     }
 }
