@@ -120,9 +120,10 @@ public sealed class OperatingPoint
     {
         if (p == q) return 0;
         if (_standing.FromSources is not { } from) return Volts(p) - Volts(q);
-        // Factored afresh, it is as good as never a bus that is read.
-        return _update is null ? Across(from, p, q) : _update.Moved(from, _standing.Response(p, q), p, q);
+        return _update is null ? Across(_fromSources ??= _standing.FromSourcesThrough(_solver!)!, p, q) : _update.Moved(from, _standing.Response(p, q), p, q);
     }
+
+    private double[]? _fromSources;
 
     private static double Across(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
 

@@ -161,21 +161,21 @@ internal sealed class Standing
     /// <summary>
     /// The part of every potential that the sources make, V, and that grows with their volts; null where that is all of it. A module drives its bus to volts of its own.
     /// </summary>
-    public double[]? FromSources
+    public double[]? FromSources => _fromSources ??= FromSourcesThrough(Factor);
+
+    /// <summary>The same on a machine with a solver of its own.</summary>
+    public double[]? FromSourcesThrough(INodalSolver<double> solver)
     {
-        get
-        {
-            if (_fromSources is not null || !Array.Exists(_machine.Buses, b => Emf[b.High] != 0)) return _fromSources;
-            var volts = (double[])Injected.Clone();
-            foreach (var (_, _, high, low) in _machine.Buses)
-                foreach (var branch in (ReadOnlySpan<int>)[high, low])
-                {
-                    if (_network.A(branch) is >= 0 and var a) volts[a] -= G[branch] * Emf[branch];
-                    if (_network.B(branch) is >= 0 and var b) volts[b] += G[branch] * Emf[branch];
-                }
-            Factor.Solve(volts);
-            return _fromSources = volts;
-        }
+        if (!Array.Exists(_machine.Buses, b => Emf[b.High] != 0)) return null;
+        var volts = (double[])Injected.Clone();
+        foreach (var (_, _, high, low) in _machine.Buses)
+            foreach (var branch in (ReadOnlySpan<int>)[high, low])
+            {
+                if (_network.A(branch) is >= 0 and var a) volts[a] -= G[branch] * Emf[branch];
+                if (_network.B(branch) is >= 0 and var b) volts[b] += G[branch] * Emf[branch];
+            }
+        solver.Solve(volts);
+        return volts;
     }
 
     private void Inject(int branch, double amps)

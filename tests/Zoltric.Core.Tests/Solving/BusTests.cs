@@ -42,6 +42,10 @@ public class BusTests
         path SH - X9:6
         path SL - X9:14
         path E3.H -[w6]- X9:6b
+        part S2 switch
+          closed 1-2 when key=OFF
+        part H1 lamp 24V 5W
+        path G1.+ -[w7]- S2 = H1 = G1.-
         function "bus": ohm X9:6 X9:14 in 55..65ohm
         """;
 
@@ -99,6 +103,8 @@ public class BusTests
     [InlineData("w9 resists 40ohm", "V X9:6")]
     [InlineData("w5 resists 300ohm", "V A2.3 A2.1")]
     [InlineData("w2 to-supply 4ohm", "V X9:6")]
+    [InlineData("w7 open", "V G1.+ H1.1")]
+    [InlineData("w7 open", "V G1.+")]
     public void What_modules_drive_does_not_grow_with_the_supply(string fault, string probe)
     {
         Shown Read(double volts)
