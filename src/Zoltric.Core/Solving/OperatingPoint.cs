@@ -154,17 +154,25 @@ public sealed class OperatingPoint
     internal OperatingPoint Unfaulted() => new(_network, _standing, null, [], null, FaultSet.None, State, null, _standing.Unchanged);
 
     /// <summary>What conductors join: as in its switching state, or in a graph of its own.</summary>
-    internal Ties Ties => _ties ??= FaultedContact || Array.Exists(_changed, c => IsChanged(c.Branch) && StateTies.Changes(c))
-        ? new Ties(_network, [.. Enumerable.Range(0, Branches).Select(G)]) : StateTies;
+    internal Ties Ties => _ties ??= Known is ({ } ties, []) ? ties : new Ties(_network, [.. Enumerable.Range(0, Branches).Select(G)]);
 
-    /// <summary>True where the fault is on a branch that its switching state may have changed too, on a machine whose state is not the standing one's.</summary>
-    private bool FaultedContact => Array.Exists(_changed, c => !IsChanged(c.Branch)) && Array.Exists(_changed, c => IsChanged(c.Branch) && _network.Layout.WatchedPlace[c.Branch] >= 0);
+    private Ties? _ties;
+    private (Ties? OfState, ChangedLink[] ByFault)? _known;
 
-    private Ties? _stateTies;
+    /// <summary>
+    /// What conductors join in its switching state without the fault, of the standing state or of one near it, made once for all machines in it; and the branches by which the
+    /// fault makes that otherwise. No ties where the fault is on a branch that the state may have changed too.
+    /// </summary>
+    private (Ties? OfState, ChangedLink[] ByFault) Known => _known ??= MakeKnown();
 
-    /// <summary>What conductors join in its switching state without the fault: of the standing state, or of one near it, made once for all machines in it.</summary>
-    private Ties StateTies => _stateTies ??= Array.Exists(_changed, c => !IsChanged(c.Branch))
-        ? _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]) : _standing.Ties;
+    private (Ties?, ChangedLink[]) MakeKnown()
+    {
+        var byFault = Array.FindAll(_changed, c => IsChanged(c.Branch));
+        var isStanding = byFault.Length == _changed.Length;
+        if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0)) return (null, byFault);
+        var ties = isStanding ? _standing.Ties : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]);
+        return (ties, Array.FindAll(byFault, c => ties.Changes(c)));
+    }
 
     private int Branches => _standing.G.Length;
 
@@ -275,19 +283,14 @@ public sealed class OperatingPoint
 
     public bool Holds(Condition? condition) => State.Holds(condition);
 
-    private Ties? _ties;
-
     /// <summary>True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.</summary>
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1)
     {
         if (_ties is { } own) return own.Tied(p, q);
-        if (FaultedContact) return Ties.Tied(p, q);
-        // Only what the fault changes is left to look at.
-        Span<ChangedLink> byFault = stackalloc ChangedLink[_changed.Length];
-        var count = 0;
-        foreach (var c in _changed) if (IsChanged(c.Branch)) byFault[count++] = c;
-        return StateTies.Tied(p, q, byFault[..count]) ?? Ties.Tied(p, q);
+        var (ties, byFault) = Known;
+        if (ties is null) return Ties.Tied(p, q);
+        return byFault.Length == 0 ? ties.Tied(p, q) : ties.Tied(p, q, byFault) ?? Ties.Tied(p, q);
     }
 
     /// <summary>Writes the potential of each node, V, to every so many places from the first.</summary>
