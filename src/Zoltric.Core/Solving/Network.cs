@@ -281,11 +281,11 @@ internal sealed class Network
     }
 
     /// <summary>Conductance per entry of the pattern and per node to the reference.</summary>
-    public (double[] Weights, double[] ToReference) Assembled(double[] g)
+    public Assembled Assembled(double[] g)
     {
-        var (weights, toReference) = (new double[Pattern.Entries], new double[Size]);
-        Assemble(g, weights, toReference);
-        return (weights, toReference);
+        var assembled = new Assembled(new double[Pattern.Entries], new double[Size]);
+        Assemble(g, assembled.Weights, assembled.ToReference);
+        return assembled;
     }
 
     private void Assemble(ReadOnlySpan<double> g, Span<double> weights, Span<double> toReference)
@@ -300,3 +300,6 @@ internal sealed class Network
         }
     }
 }
+
+/// <summary>Conductance per entry of the pattern and per node to the reference, S. A class, so that it is made once and never seen half.</summary>
+internal sealed record Assembled(double[] Weights, double[] ToReference);

@@ -157,21 +157,24 @@ public sealed class OperatingPoint
     internal Ties Ties => _ties ??= Known is ({ } ties, []) ? ties : new Ties(_network, [.. Enumerable.Range(0, Branches).Select(G)]);
 
     private Ties? _ties;
-    private (Ties? OfState, ChangedLink[] ByFault)? _known;
+    private KnownTies? _known;
+
+    // A class: several threads read one machine, and a reference is never half written.
+    private sealed record KnownTies(Ties? OfState, ChangedLink[] ByFault);
 
     /// <summary>
     /// What conductors join in its switching state without the fault, of the standing state or of one near it, made once for all machines in it; and the branches by which the
     /// fault makes that otherwise. No ties where the fault is on a branch that the state may have changed too.
     /// </summary>
-    private (Ties? OfState, ChangedLink[] ByFault) Known => _known ??= MakeKnown();
+    private KnownTies Known => _known ??= MakeKnown();
 
-    private (Ties?, ChangedLink[]) MakeKnown()
+    private KnownTies MakeKnown()
     {
         var byFault = Array.FindAll(_changed, c => IsChanged(c.Branch));
         var isStanding = byFault.Length == _changed.Length;
-        if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0)) return (null, byFault);
+        if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0)) return new KnownTies(null, byFault);
         var ties = isStanding ? _standing.Ties : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]);
-        return (ties, Array.FindAll(byFault, c => ties.Changes(c)));
+        return new KnownTies(ties, Array.FindAll(byFault, c => ties.Changes(c)));
     }
 
     private int Branches => _standing.G.Length;

@@ -203,10 +203,10 @@ internal sealed class Standing
     /// <summary>The same for a branch, from its first node to its second.</summary>
     public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
 
-    private (double[] Weights, double[] ToReference)? _assembled;
+    private Assembled? _assembled;
 
     /// <summary>Its conductances as the factor takes them.</summary>
-    public (double[] Weights, double[] ToReference) Assembled => _assembled ??= _network.Assembled(G);
+    public Assembled Assembled => _assembled ??= _network.Assembled(G);
 
     /// <summary>Siemens times ohms from which on a branch that closes joins what was apart.</summary>
     private const double MostJoined = 1e7;
