@@ -69,7 +69,8 @@ internal sealed class KeptResponses(ResponseBound bound)
         return z;
     }
 
-    private static double[] Solved(int a, int b, int size, INodalSolver<double> solver)
+    /// <summary>Potentials for one ampere in at a and out at b, V, made and not kept; the reference is -1.</summary>
+    public static double[] Solved(int a, int b, int size, INodalSolver<double> solver)
     {
         var z = new double[size];
         if (a >= 0) z[a] += 1;

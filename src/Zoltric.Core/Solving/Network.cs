@@ -76,6 +76,16 @@ internal sealed class Network
     /// <summary>Nodes at the ends of the branches of <see cref="Layout.Watched"/>.</summary>
     public (int A, int B)[] WatchedNodes { get; }
 
+    /// <summary>Writes the volts across the watched branches out of all potentials, V.</summary>
+    public void Watch(double[] volts, Span<double> into)
+    {
+        for (var i = 0; i < WatchedNodes.Length; i++)
+        {
+            var (a, b) = WatchedNodes[i];
+            into[i] = (a < 0 ? 0 : volts[a]) - (b < 0 ? 0 : volts[b]);
+        }
+    }
+
     private void Part(Circuit circuit, Intervention i, HashSet<Terminal> parted, HashSet<int> removed)
     {
         switch (i)

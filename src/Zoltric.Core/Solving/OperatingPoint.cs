@@ -75,11 +75,7 @@ public sealed class OperatingPoint
             var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
             return alternating ? Corrected(standing, _ac!.Update!) : _update!.Corrected(standing);
         }
-        var y = new double[Nodes];
-        if (p >= 0) y[p] += 1;
-        if (q >= 0) y[q] -= 1;
-        (alternating && _ac is not null ? _ac.Solver : _solver ?? _update!).Solve(y);
-        return y;
+        return KeptResponses.Solved(p, q, Nodes, alternating && _ac is not null ? _ac.Solver : _solver ?? _update!);
     }
 
     /// <summary>The standing phasors' own response, corrected for the one change of this machine.</summary>
@@ -103,11 +99,7 @@ public sealed class OperatingPoint
         var (across, left) = (Across(standing, p, q), Across(standing, p, q) - _update.Taken(standing));
         if (left > FewDigits * across) return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
-        var y = new double[Nodes];
-        if (p >= 0) y[p] += 1;
-        if (q >= 0) y[q] -= 1;
-        (_afresh ??= _network.Afresh(_standing, _changed, _faults)).Solve(y);
-        return Across(y, p, q);
+        return Across(KeptResponses.Solved(p, q, Nodes, _afresh ??= _network.Afresh(_standing, _changed, _faults)), p, q);
     }
 
     /// <summary>What is left of a difference below this share of it is not to be relied on.</summary>

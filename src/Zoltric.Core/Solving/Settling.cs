@@ -581,11 +581,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var volts = Injected();
         solver.Solve(volts);
         _volts = volts;
-        for (var i = 0; i < network.WatchedNodes.Length; i++)
-        {
-            var (a, b) = network.WatchedNodes[i];
-            _watched[i] = (a < 0 ? 0 : volts[a]) - (b < 0 ? 0 : volts[b]);
-        }
+        network.Watch(volts, _watched);
     }
 
     private double[] ActualG()

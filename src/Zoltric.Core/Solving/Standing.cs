@@ -43,7 +43,8 @@ internal sealed class Standing
         Factor = network.Factor(G);
         Volts = (double[])Injected.Clone();
         Factor.Solve(Volts);
-        WatchedVolts = Array.ConvertAll(_network.WatchedNodes, w => (w.A < 0 ? 0 : Volts[w.A]) - (w.B < 0 ? 0 : Volts[w.B]));
+        WatchedVolts = new double[_network.WatchedNodes.Length];
+        _network.Watch(Volts, WatchedVolts);
     }
 
     /// <summary>The next state: what changed of another one, on its factor.</summary>
@@ -63,7 +64,8 @@ internal sealed class Standing
         Factor = _network.Factor(from.Factor, G, changed);
         Volts = (double[])Injected.Clone();
         Factor.Solve(Volts);
-        WatchedVolts = Array.ConvertAll(_network.WatchedNodes, w => (w.A < 0 ? 0 : Volts[w.A]) - (w.B < 0 ? 0 : Volts[w.B]));
+        WatchedVolts = new double[_network.WatchedNodes.Length];
+        _network.Watch(Volts, WatchedVolts);
     }
 
     /// <summary>More changed branches than this are not followed one by one.</summary>
