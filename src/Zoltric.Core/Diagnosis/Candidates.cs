@@ -142,14 +142,14 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var units = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
             .OrderByDescending(weights.Of).Select(s => space.Suspects[s].RepairUnit).ToList();
-        var places = units.SelectMany(u => Groups.PlacesOf(_circuit, u)).Distinct().ToList();
+        var places = units.SelectMany(u => space.PlacesOf(u)).Distinct().ToList();
         foreach (var place in places)
             foreach (var f in _circuit.Functions)
                 if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
         var off = _circuit.SourcesOff;
         foreach (var unit in units.Take(MostMoved))
             foreach (var test in AcrossUnit(unit, off).Where(t => t.Setup.Moved.Count == 0 && t.Setup.Interventions.All(i => i is Intervention.Off)))
-                foreach (var place in Groups.PlacesOf(_circuit, unit)) yield return test with { Setup = test.Setup with { Moved = [place] } };
+                foreach (var place in space.PlacesOf(unit)) yield return test with { Setup = test.Setup with { Moved = [place] } };
     }
 
     /// <summary>Joints that are read right across while they are moved.</summary>

@@ -12,7 +12,7 @@ internal sealed class Curve
     private readonly Quotient[] _means = [];
     private readonly Quotient[] _shares = [];
 
-    /// <summary>Values without anything between them.</summary>
+    /// <summary>Values without anything between them; one that stands for all where no reading tells them apart.</summary>
     public Curve(Predicted[] shown) => _shown = shown;
 
     /// <param name="at">Places of the anchors along the grid, rising.</param>
@@ -40,13 +40,13 @@ internal sealed class Curve
             : Quotient.Through(anchorValues[i], y[i], anchorValues[i + 1], y[i + 1], anchorValues[third], y[third]);
     }
 
-    /// <summary>Number of fine points.</summary>
-    public int Count => _at.Length == 0 ? _shown.Length : _values.Length;
+    /// <summary>True where one prediction stands for all values.</summary>
+    public bool IsFlat => _shown.Length == 1;
 
     /// <summary>Prediction at a fine point.</summary>
     public Predicted At(int fine)
     {
-        if (_at.Length == 0) return _shown[fine];
+        if (_at.Length == 0) return _shown[IsFlat ? 0 : fine];
         var x = (fine + 0.5) / FaultSpace.Fine;
         var i = Array.BinarySearch(_at, x);
         if (i < 0) i = ~i - 1;

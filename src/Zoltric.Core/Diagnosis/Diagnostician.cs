@@ -134,11 +134,11 @@ public static class Diagnostician
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
         gain.Prepare(tests);
-        var ranked = new (Test Test, double Bits, double Minutes)[tests.Count];
-        Parallel.For(0, tests.Count, i => ranked[i] = (tests[i], gain.Bits(tests[i]), costs.Minutes(tests[i])));
         if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
-        var telling = ranked.Where(r => r.Bits >= LeastBits).ToList();
+        var told = new double[tests.Count];
+        Parallel.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));
+        var telling = tests.Zip(told).Where(t => t.Second >= LeastBits).Select(t => (Test: t.First, Bits: t.Second, Minutes: costs.Minutes(t.First))).ToList();
         if (ForbiddenTests.IsDangerous(circuit)) telling = WithoutNeedlessLive(circuit, telling);
         var order = Ranking.Order(telling, options.Strategy, lanes, costs.Penalty).ToList();
         var board = order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts) ? new Board(space, gain, costs, telling, lanes) : null;

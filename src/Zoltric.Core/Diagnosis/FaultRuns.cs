@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
@@ -92,14 +93,18 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// looked for only where it shows in the reading: a relay that lets go far away moves it by nothing.
     /// </summary>
     /// <param name="alike">Whether two readings are near enough for the border between them not to matter.</param>
-    public (Anchor At, T Read)[] Along<T>(Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> alike)
+    /// <param name="same">Whether no meter tells two readings apart; null where each value is wanted. A range that reads the same throughout is given by one run.</param>
+    /// <param name="sound">What is read on a sound machine.</param>
+    /// <param name="narrow">How closely a border is found, in cells.</param>
+    public (Anchor At, T Read)[] Along<T>(Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> alike, Func<T, T, bool>? same = null, T? sound = default, double narrow = Narrow)
     {
-        if (suspect < _known) return within!.Along(setup, suspect, read, alike);
+        if (suspect < _known) return within!.Along(setup, suspect, read, alike, same, sound, narrow);
         var of = For(setup);
+        if (same is not null && space.Curved(suspect) && Flat(of, setup, suspect, read, same, sound!) is { } one) return [one];
         var anchors = Array.ConvertAll(of.Anchors[suspect] ??= Make(of, setup, suspect), a => (a, read(a.Run)));
         if (!space.Curved(suspect) || !Differ()) return anchors;
         var all = new List<(Anchor At, T Read)>(anchors);
-        for (var i = all.Count - 1; i > 0; i--) all.InsertRange(i, Borders(all[i - 1], all[i], Narrow));
+        for (var i = all.Count - 1; i > 0; i--) all.InsertRange(i, Borders(all[i - 1], all[i], narrow));
         return [.. all];
 
         bool Differ()
@@ -120,6 +125,33 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
             if (a.At.Run.StateKey != run.StateKey && run.StateKey != b.At.Run.StateKey) narrow = Math.Max(narrow, wide / ManyBorders);
             return [.. Borders(a, m, narrow), m, .. Borders(m, b, narrow)];
         }
+    }
+
+    /// <summary>
+    /// One run for a whole range, where the reading with the value farthest from a sound part is that of a sound machine. What a resistance moves in a linear network it moves one
+    /// way only (the bilinear form, Bode, 1945), so nothing between the two is read otherwise. Where a relay lets go on the way, the middle and the other end of the range are looked at too.
+    /// </summary>
+    private (Anchor, T)? Flat<T>(OfSetup of, Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> same, T sound)
+    {
+        var (s, last) = (space.Suspects[suspect], space.Points(suspect) - 1);
+        if (s.Also is not null || s.Together.Count > 0) return null;
+        var far = Farthest(s) ? last : 0;
+        var run = Of(of, setup, suspect, far);
+        var shown = read(run);
+        if (!same(sound, shown)) return null;
+        if (run.StateKey != Healthy(setup).StateKey)
+        {
+            if (!same(read(Of(of, setup, suspect, last / 2)), shown) || !same(read(Of(of, setup, suspect, last - far)), shown)) return null;
+        }
+        return (new Anchor(far, run), shown);
+    }
+
+    /// <summary>True where the highest value lies farthest from a sound part: added ohms. Of a path to ground, of fewer ohms, of a battery's volts it is the lowest.</summary>
+    private bool Farthest(Suspect s)
+    {
+        if (s.Template.Words == "resists" || s.Template.Dimension != Dimension.Ohm) return s.Template.Words == "resists";
+        return space.Circuit.FindPart(s.Template.Target) is { Model.IsPoint: false } part && part.Model.Faults.FirstOrDefault(m => m.Words == s.Template.Words) is { } mode
+            && (mode.Effect is FaultEffect.Series || mode.Effect is FaultEffect.SetOhms && part.Kind.IsSource);
     }
 
     private OperatingPoint Between(OfSetup of, Setup setup, int suspect, double at)

@@ -54,8 +54,6 @@ public sealed class FaultSpace
         var known = within?.Suspects.Count ?? 0;
         foreach (var aged in suspects.Where(s => s.String is not null)) _strings[aged] = StringsAlike(_strings, aged);
         Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(SiteOf)];
-        FineStart = new int[Suspects.Count + 1];
-        for (var i = 0; i < Suspects.Count; i++) FineStart[i + 1] = FineStart[i] + FineCount(i);
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);
         _values = new double[Suspects.Count][];
         _runs = new FaultRuns(this, within?._runs);
@@ -92,7 +90,6 @@ public sealed class FaultSpace
 
     /// <summary>What is mended and how it failed, by suspect: faults of one site are told apart by no repair.</summary>
     public IReadOnlyList<string> Sites { get; }
-    internal int[] FineStart { get; }
     internal double Total { get; }
 
     private const int MostBeliefs = 5;
@@ -131,7 +128,9 @@ public sealed class FaultSpace
 
     internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
     internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
-    private int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
+
+    /// <summary>Values that are weighed of a suspect.</summary>
+    internal int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
 
     internal IReadOnlyList<Fault> FaultsAt(int suspect, int point) => Suspects[suspect].All(Suspects[suspect].Values.Count == 0 ? 0 : Suspects[suspect].Values[point]);
 
@@ -168,7 +167,7 @@ public sealed class FaultSpace
     {
         if (Within is not null && suspect < Within.Suspects.Count) return Within.Values(suspect);
         if (_values[suspect] is { } known) return known;
-        var all = new double[FineStart[suspect + 1] - FineStart[suspect]];
+        var all = new double[FineCount(suspect)];
         for (var i = 0; i < all.Length; i++) all[i] = ValueAt(suspect, i);
         return _values[suspect] = all;
     }
@@ -178,7 +177,9 @@ public sealed class FaultSpace
     /// <summary>Fuses that open in a setup, at each point of a suspect's grid.</summary>
     internal IReadOnlyList<string>[] BlownAlong(Setup setup, int suspect)
     {
-        var along = _runs.Along(setup, suspect, run => run.Blown.Select(b => b.Tag).ToList(), (a, b) => a.SequenceEqual(b));
+        static List<string> Blown(OperatingPoint run) => [.. run.Blown.Select(b => b.Tag)];
+        static bool Alike(List<string> a, List<string> b) => a.SequenceEqual(b);
+        var along = _runs.Along(setup, suspect, Blown, Alike, Alike, Blown(Healthy(setup)), narrow: 1);
         // Between two anchors of one state nothing blows that does not blow at both.
         return [.. Enumerable.Range(0, Points(suspect)).Select(p => along.MinBy(x => Math.Abs(x.At.At - p)).Read)];
     }
@@ -196,9 +197,18 @@ public sealed class FaultSpace
 
     private readonly Dictionary<int, int> _openTwins = [];
 
+    private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _places = new();
+
+    /// <summary>Places of what is mended: of a wire, those of its ends.</summary>
+    internal IReadOnlyList<string> PlacesOf(string unit) => _places.GetOrAdd(unit, u =>
+    {
+        IEnumerable<string> tags = Circuit.FindWire(u) is { } w ? [w.From.Tag, w.To.Tag] : [u.Split(':', '/')[0]];
+        return tags.Select(Circuit.FindPart).OfType<Part>().Select(TestCosts.PlaceOf).Distinct().ToList();
+    });
+
     /// <summary>True when the setup moves the suspect's place.</summary>
     internal bool IsMoved(int suspect, Setup setup) =>
-        setup.Moved.Count > 0 && Groups.PlacesOf(Circuit, Suspects[suspect].RepairUnit).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase));
+        setup.Moved.Count > 0 && PlacesOf(Suspects[suspect].RepairUnit).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase));
 
     internal Predicted Predict(Test test, int suspect, int point)
     {
@@ -302,9 +312,15 @@ public sealed class FaultSpace
         var (p, q) = apart ? (-1, -1) : TipsOf(Healthy(test.Setup), test.Probe);
         var spreads = new ConcurrentDictionary<Standing, double>();
         var dimension = Notation.ReadingReader.AnswerDimension(test.Probe);
+        var sound = apart ? default : Shown(Healthy(test.Setup));
         Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {
-            var along = apart ? null : _runs.Along(test.Setup, s, Shown, (a, b) => Alike(a, b, dimension));
+            var along = apart ? null : _runs.Along(test.Setup, s, Shown, (a, b) => Alike(a, b, dimension), (a, b) => Same(a, b, dimension), sound);
+            if (along is [var only] && Curved(s))
+            {
+                all[s] = new Curve([only.Read]);
+                return;
+            }
             var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(along!, a => a.At.At);
             var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(along!, a => a.Read);
             if (Suspects[s].Together.Count > 0 && !apart)
@@ -332,6 +348,18 @@ public sealed class FaultSpace
         if (double.IsNaN(a.Share)) return true;
         if (!a.Measured) return Math.Abs(a.Share - b.Share) <= AlikeShare;
         return Math.Abs(a.Share - b.Share) <= AlikeLimits || a.Share > FarInside && b.Share > FarInside || a.Share < -FarInside && b.Share < -FarInside;
+    }
+
+    /// <summary>What no reading tells apart: volts as a share of nominal and of themselves, the rest as a share of themselves, limits in standard deviations.</summary>
+    private const double SameVolts = 3e-5, SameOthers = 1e-4, SameShare = 5e-4, SameLimits = 0.02;
+
+    private bool Same(Predicted a, Predicted b, Dimension dimension)
+    {
+        if (a.Word != b.Word || a.Ghost != b.Ghost || a.FollowsSupply != b.FollowsSupply || a.Measured != b.Measured || double.IsNaN(a.Share) != double.IsNaN(b.Share)) return false;
+        if (a.Word is null && !(Near(a.Mean, b.Mean) && Near(a.Spread, b.Spread) && Near(a.Fixed, b.Fixed))) return false;
+        return double.IsNaN(a.Share) || Math.Abs(a.Share - b.Share) <= (a.Measured ? SameLimits : SameShare);
+
+        bool Near(double x, double y) => Math.Abs(x - y) <= (dimension == Dimension.Volt ? SameVolts * Circuit.NominalVolts : 1e-9) + SameOthers * Math.Max(Math.Abs(x), Math.Abs(y));
     }
 
     /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>

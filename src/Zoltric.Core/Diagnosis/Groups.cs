@@ -38,7 +38,7 @@ internal static class Groups
         var space = weights.Space;
         return Enumerable.Range(0, space.Suspects.Count)
             .Select(s => (Suspect: s, Share: weights.Of(s)))
-            .GroupBy(x => space.Sites[x.Suspect])
+            .GroupBy(x => space.Sites[x.Suspect]).AsParallel().AsOrdered()
             .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
             .OrderByDescending(g => g.Share).ToList();
     }
@@ -61,10 +61,10 @@ internal static class Groups
         }
         var first = space.Suspects[members[0].Suspect];
         var (unit, also) = (first.RepairUnit, first.AlsoUnit);
-        IEnumerable<string> places = first.Together.Count > 0 ? first.Together.Prepend(first.Template).SelectMany(f => PlacesOf(space.Circuit, f.Target)) : PlacesOf(space.Circuit, unit);
+        IEnumerable<string> places = first.Together.Count > 0 ? first.Together.Prepend(first.Template).SelectMany(f => space.PlacesOf(f.Target)) : space.PlacesOf(unit);
         // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named.
         var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Distinct().ToList();
-        return new FaultGroup(faults.Distinct().ToList(), share, ohms, unit, site, [.. places.Concat(also is null ? [] : PlacesOf(space.Circuit, also)).Distinct()])
+        return new FaultGroup(faults.Distinct().ToList(), share, ohms, unit, site, [.. places.Concat(also is null ? [] : space.PlacesOf(also)).Distinct()])
         {
             Also = first.AlsoUnit is null ? second : [first.Also!],
             Together = first.Together,
@@ -74,17 +74,16 @@ internal static class Groups
 
     private static (double Low, double Best, double High) Quantiles(Weights weights, int suspect)
     {
-        var (from, to) = (weights.Space.FineStart[suspect], weights.Space.FineStart[suspect + 1]);
-        var total = weights.Fine.AsSpan(from, to - from).ToArray().Sum();
+        var (count, total) = (weights.Space.FineCount(suspect), weights.Of(suspect));
         double At(double share)
         {
             var sum = 0.0;
-            for (var i = from; i < to; i++)
+            for (var i = 0; i < count; i++)
             {
-                sum += weights.Fine[i];
-                if (sum >= share * total) return weights.Space.ValueAt(suspect, i - from);
+                sum += weights.At(suspect, i);
+                if (sum >= share * total) return weights.Space.ValueAt(suspect, i);
             }
-            return weights.Space.ValueAt(suspect, to - from - 1);
+            return weights.Space.ValueAt(suspect, count - 1);
         }
 
         return (At(0.1), At(0.5), At(0.9));
@@ -95,11 +94,5 @@ internal static class Groups
         if (v <= 0) return v;
         var scale = Math.Pow(10, Math.Floor(Math.Log10(v)) - 1);
         return Math.Round(v / scale) * scale;
-    }
-
-    public static IReadOnlyList<string> PlacesOf(Circuit circuit, string unit)
-    {
-        IEnumerable<string> tags = circuit.FindWire(unit) is { } w ? [w.From.Tag, w.To.Tag] : [unit.Split(':', '/')[0]];
-        return tags.Select(circuit.FindPart).OfType<Part>().Select(TestCosts.PlaceOf).Distinct().ToList();
     }
 }

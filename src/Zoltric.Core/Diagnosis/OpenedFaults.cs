@@ -86,14 +86,15 @@ internal static class OpenedFaults
         {
             if (space.Suspects[s].Together.Count > 0) continue;
             var (best, at) = (double.NegativeInfinity, 0);
-            for (var i = space.FineStart[s]; i < space.FineStart[s + 1]; i++)
+            // Values that no reading has told apart are as good as one.
+            for (var fine = 0; fine < belief.Entries(s); fine++)
             {
                 var sum = 0.0;
-                for (var r = 0; r < readings; r++) sum += Math.Max(belief.Evidence[r].Added[i], least[r]);
-                if (sum > best) (best, at) = (sum, i);
+                for (var r = 0; r < readings; r++) sum += Math.Max(belief.Evidence[r].Of(s, fine), least[r]);
+                if (sum > best) (best, at) = (sum, fine);
             }
             var prior = Math.Log(space.Suspects[s].Odds / space.Total);
-            firsts.Add((s, space.ValueAt(s, at - space.FineStart[s]), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Added[at])], prior, best + prior));
+            firsts.Add((s, space.ValueAt(s, at), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Of(s, at))], prior, best + prior));
         }
         var tried = firsts.OrderByDescending(f => f.Best).Take(MostFirsts).ToList();
         var pairs = new List<(int A, int B, double Bound)>();

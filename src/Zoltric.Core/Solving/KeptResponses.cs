@@ -10,6 +10,7 @@ internal sealed class KeptResponses(ResponseBound bound)
 {
     private double[]?[]? _byBranch, _byNode;
     private ConcurrentDictionary<(int A, int B), double[]>? _byNodes;
+    private ConcurrentDictionary<(int A, int B), int[]>? _carriers;
     private bool _counted;
 
     /// <summary>Potentials for one ampere in at the first node of the branch and out at its second, V per A.</summary>
@@ -31,6 +32,13 @@ internal sealed class KeptResponses(ResponseBound bound)
         }
         var all = _byNodes ??= new();
         return all.TryGetValue((a, b), out var known) ? known : all[(a, b)] = Make(a, b, size, solver);
+    }
+
+    /// <summary>Branches that a unit current between two nodes takes, made once.</summary>
+    public int[] Carriers(int a, int b, Func<int[]> make)
+    {
+        var all = _carriers ??= new();
+        return all.TryGetValue((a, b), out var known) ? known : all[(a, b)] = make();
     }
 
     /// <summary>The response of a node against the reference if it was made before.</summary>
@@ -87,7 +95,7 @@ internal sealed class KeptResponses(ResponseBound bound)
         bound.Counts(this);
     }
 
-    public void Clear() => (_byBranch, _byNode, _byNodes, _counted) = (null, null, null, false);
+    public void Clear() => (_byBranch, _byNode, _byNodes, _carriers, _counted) = (null, null, null, null, false);
 }
 
 /// <summary>

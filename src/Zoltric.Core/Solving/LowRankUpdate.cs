@@ -168,8 +168,13 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         return across;
     }
 
+    public Modification Change(int k) => _changes[k];
+
+    /// <summary>What a change takes through its own response, A.</summary>
+    public double Through(int k) => _through[k];
+
     /// <summary>Current that a unit current of a response sends another way through one change.</summary>
-    private double Along(double[] y, int k)
+    public double Along(double[] y, int k)
     {
         var along = 0.0;
         for (var l = 0; l < _changes.Length; l++) along += _inner[k * _changes.Length + l] * Across(y, _changes[l]);

@@ -37,6 +37,7 @@ internal sealed class Network
     private readonly int[] _entry;
     private readonly double[] _leak;
     private readonly int[] _island;
+    private readonly int[] _end;
 
     public Network(Layout layout, Setup setup, IReadOnlyList<(int P, int Q)> leads)
     {
@@ -70,6 +71,7 @@ internal sealed class Network
             _ => Circuits.Spread.Contact,
         })];
         _leak = Leaks();
+        _end = Ends();
         WatchedNodes = Array.ConvertAll(layout.Watched, b => (_a[b], _b[b]));
     }
 
@@ -129,6 +131,28 @@ internal sealed class Network
         return leak;
     }
 
+    /// <summary>By branch, the node at its end that nothing else hangs on, open contacts included, or -1.</summary>
+    private int[] Ends()
+    {
+        var hanging = new int[Size];
+        for (var i = 0; i < Branches.Count; i++)
+            if (!Removed[i] && _a[i] != _b[i])
+            {
+                if (_a[i] >= 0) hanging[_a[i]]++;
+                if (_b[i] >= 0) hanging[_b[i]]++;
+            }
+        return [.. Enumerable.Range(0, Branches.Count).Select(i => Removed[i] || _a[i] == _b[i] ? -1 : Alone(_a[i]) ? _a[i] : Alone(_b[i]) ? _b[i] : -1)];
+
+        bool Alone(int node) => node >= 0 && hanging[node] == 1 && _leak[node] == 0;
+    }
+
+    /// <summary>
+    /// The node at a branch's end that nothing else hangs on, or -1: an unwired contact. No current flows there, so that no potential hangs on what the branch conducts.
+    /// </summary>
+    public int End(int branch) => _end[branch];
+
+    public bool IsEnd(int node) => node >= 0 && Array.IndexOf(_end, node) >= 0;
+
     public int A(int branch) => _a[branch];
     public int B(int branch) => _b[branch];
     public double LeakOf(int node) => _leak[node];
@@ -175,13 +199,14 @@ internal sealed class Network
 
     /// <summary>The standing state of these switches, made once, or one near it.</summary>
     /// <param name="near">Null to have no other state than that; in, a list; out, branches that are changed on the state returned.</param>
-    public Standing Standing(MachineState state, MachineSpread? vary, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)>? near, Func<Standing> make)
+    /// <param name="endsAlone">True where no fault joins anything to a node that nothing else hangs on.</param>
+    public Standing Standing(MachineState state, MachineSpread? vary, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)>? near, bool endsAlone, Func<Standing> make)
     {
         near?.Clear();
         if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
         if (near is not null)
         {
-            foreach (var first in _first) if (first.Near(state, leads, near)) return first;
+            foreach (var first in _first) if (first.Near(state, leads, near, endsAlone)) return first;
             near.Clear();
         }
         var made = make();

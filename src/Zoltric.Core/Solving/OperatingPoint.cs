@@ -70,6 +70,7 @@ public sealed class OperatingPoint
     /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
     internal double[] Response(int p, int q, bool alternating = false)
     {
+        if (!alternating && IsAtChangedEnd(p, q)) return KeptResponses.Solved(p, q, Nodes, Afresh);
         if (alternating ? _ac?.Update is not null : _update is not null)
         {
             var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
@@ -93,14 +94,23 @@ public sealed class OperatingPoint
     public double Ohms(int p, int q)
     {
         if (p == q) return 0;
-        if (_update is null) return Across(Response(p, q), p, q);
+        if (_update is null || IsAtChangedEnd(p, q)) return Across(Response(p, q), p, q);
         // By reciprocity what the changes take away is what they see of these two points.
         var standing = _standing.Response(p, q);
         var (across, left) = (Across(standing, p, q), Across(standing, p, q) - _update.Taken(standing));
         if (left > FewDigits * across) return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
-        return Across(KeptResponses.Solved(p, q, Nodes, _afresh ??= _network.Afresh(_standing, _changed, _faults)), p, q);
+        return Across(KeptResponses.Solved(p, q, Nodes, Afresh), p, q);
     }
+
+    /// <summary>True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an update may not have it.</summary>
+    private bool IsAtChangedEnd(int p, int q)
+    {
+        foreach (var c in _changed) if (_network.End(c.Branch) is >= 0 and var end && (end == p || end == q)) return true;
+        return false;
+    }
+
+    private INodalSolver<double> Afresh => _afresh ??= _update is null ? _solver! : _network.Afresh(_standing, _changed, _faults);
 
     /// <summary>What is left of a difference below this share of it is not to be relied on.</summary>
     private const double FewDigits = 1e-9;
@@ -128,7 +138,7 @@ public sealed class OperatingPoint
     /// </summary>
     internal bool SpreadsAsStanding(int p, int q)
     {
-        if (_update is null || _ac is not null || Tied(p, q) != _standing.Ties.Tied(p, q)) return false;
+        if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _standing.Ties.Tied(p, q)) return false;
         if (_update.Count == 0) return _volts is null;
         return _volts is null && _update.MovesLittle(_standing.Response(p, q), LittleShare * Circuit.NominalVolts, LittleOhms, LittleCurrent);
     }
@@ -302,35 +312,102 @@ public sealed class OperatingPoint
     internal double VarianceFromTolerances(int p, int q)
     {
         if (p == q) return 0;
-        var (pool, nodes) = (ArrayPool<double>.Shared, Nodes);
-        double[]? ownY = null, ownVolts = null;
-        double[] y, volts;
-        if (_update is null) y = Response(p, q); else _update.WriteCorrected(_standing.Response(p, q), y = ownY = pool.Rent(nodes));
-        if (_volts is not null) volts = _volts; else _update!.WriteVolts(volts = ownVolts = pool.Rent(nodes));
-        var (variance, g, emf, spread) = (0.0, _standing.G, _standing.Emf, _network.Spread);
-        for (var i = 0; i < g.Length; i++)
+        if (_update is { } update && _volts is null && !IsAtChangedEnd(p, q) && VarianceAlong(update, p, q) is var along && !double.IsNaN(along)) return along;
+        var (y, volts, variance) = (Response(p, q), _volts, 0.0);
+        if (volts is null) _update!.WriteVolts(volts = new double[Nodes]);
+        for (var i = 0; i < Branches; i++)
         {
+            if (IsOther(i)) continue;
             var (a, b) = (_network.A(i), _network.B(i));
-            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
-            if (across == 0) continue;
-            var drop = (a >= 0 ? volts[a] : 0) - (b >= 0 ? volts[b] : 0);
-            var change = g[i] * (drop - emf[i]) * across * spread[i];
-            if (Math.Abs(change) < 1e-12 || IsOther(i)) continue;
-            // A supply in its limit gives its limit, whatever its inner resistance.
-            if (State.Mode(i) == SourceMode.Limited) change *= LimitSpread / spread[i];
-            variance += change * change;
+            variance += Square(Moved(i, _standing.G[i], _standing.Emf[i], Across(volts, a, b), Across(y, a, b)));
         }
         foreach (var c in _changed)
         {
             // A fault's own value is weighed over its whole range, not spread about one guess.
             if (IsChanged(c.Branch)) continue;
             var (a, b) = (_network.A(c.Branch), _network.B(c.Branch));
-            var change = c.G * (Across(volts, a, b) - c.Emf) * Across(y, a, b) * spread[c.Branch];
-            variance += change * change;
+            variance += Square(Moved(c.Branch, c.G, c.Emf, Across(volts, a, b), Across(y, a, b)));
         }
-        if (ownY is not null) pool.Return(ownY);
-        if (ownVolts is not null) pool.Return(ownVolts);
         return variance;
+    }
+
+    private static double Square(double x) => x * x;
+
+    /// <summary>By how much a branch that strays by its spread moves a reading, V.</summary>
+    /// <param name="across">What a unit current of the reading makes across it, Ω.</param>
+    private double Moved(int branch, double g, double emf, double drop, double across)
+    {
+        var change = g * (drop - emf) * across;
+        // A supply in its limit gives its limit, whatever its inner resistance.
+        return change * (change != 0 && State.Mode(branch) == SourceMode.Limited ? LimitSpread : _network.Spread[branch]);
+    }
+
+    /// <summary>
+    /// The same where this machine is a few changes on its standing state: of all branches only those that the reading's current takes there, or is sent through by a change.
+    /// NaN where it is sent through insulation.
+    /// </summary>
+    private double VarianceAlong(LowRankUpdate update, int p, int q)
+    {
+        var (y, z, count) = (_standing.Response(p, q), update.WriteOut(), update.Count);
+        Span<double> along = stackalloc double[count], through = stackalloc double[count];
+        for (var k = 0; k < count; k++) (along[k], through[k]) = (update.Along(y, k), update.Through(k));
+        var seen = Seen.Of(Branches);
+        var variance = Sum(_standing.Carriers(p, q), along, through);
+        for (var k = 0; k < count; k++)
+        {
+            if (Math.Abs(along[k]) < LeastAlong) continue;
+            if (_standing.Carriers(update.Change(k)) is not { } carriers) return double.NaN;
+            variance += Sum(carriers, along, through);
+        }
+        foreach (var c in _changed) if (!IsChanged(c.Branch)) variance += Of(c.Branch, c.G, c.Emf, along, through);
+        return variance;
+
+        double Sum(int[] branches, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
+        {
+            var sum = 0.0;
+            foreach (var i in branches) if (seen.IsNew(i) && !IsOther(i)) sum += Of(i, _standing.G[i], _standing.Emf[i], along, through);
+            return sum;
+        }
+
+        double Of(int branch, double g, double emf, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
+        {
+            var (a, b) = (_network.A(branch), _network.B(branch));
+            var (across, drop) = (Across(y, a, b), Across(_standing.Volts, a, b));
+            for (var k = 0; k < along.Length; k++)
+            {
+                var own = Across(z[k], a, b);
+                across -= along[k] * own;
+                drop -= through[k] * own;
+            }
+            return Square(Moved(branch, g, emf, drop, across));
+        }
+    }
+
+    /// <summary>Less than this of a reading's current sent another way spreads it no further.</summary>
+    private const double LeastAlong = 1e-4;
+
+    /// <summary>Branches that were met, one set per thread, emptied by asking for it.</summary>
+    private sealed class Seen
+    {
+        [ThreadStatic] private static Seen? _mine;
+
+        private int[] _at = [];
+        private int _now;
+
+        public static Seen Of(int branches)
+        {
+            var mine = _mine ??= new Seen();
+            if (mine._at.Length < branches) (mine._at, mine._now) = (new int[branches], 0);
+            mine._now++;
+            return mine;
+        }
+
+        public bool IsNew(int branch)
+        {
+            if (_at[branch] == _now) return false;
+            _at[branch] = _now;
+            return true;
+        }
     }
 
     /// <summary>True for a branch that is not as in the standing state.</summary>

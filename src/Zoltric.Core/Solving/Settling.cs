@@ -31,6 +31,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private const double SameTime = 0.1;
 
     private readonly List<(int A, int B, double G)> _joins = [.. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms))];
+    private readonly bool _endsAlone = !machine.IsAlternating && !faults.Joins.Any(j => network.IsEnd(network.Nodes[j.P]) || network.IsEnd(network.Nodes[j.Q]));
     private readonly List<ChangedLink> _changed = [];
     private readonly List<Modification> _modifications = [];
     private readonly List<(int Branch, double G)> _near = [];
@@ -522,14 +523,14 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private void Solve()
     {
         _standing = machine.FactorsEachTime ? new Standing(machine, network, state, leads, vary)
-            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
+            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
         (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();
         foreach (var (branch, g) in _near)
         {
             _changed.Add(new ChangedLink(branch, g, 0));
-            if (network.A(branch) != network.B(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch));
+            if (Matters(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch));
         }
         foreach (var change in faults.Changes) Change(change);
         foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
@@ -557,12 +558,15 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         if (next == g && nextAmps == amps) return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
         if (at < 0) _changed.Add(changed); else _changed[at] = changed;
-        if (network.A(branch) == network.B(branch)) return;
+        if (network.A(branch) == network.B(branch) || !Matters(branch) && changed.Emf == 0) return;
         // A contact that has closed and a fault that opens it are one change, not two that cancel.
         _modifications.RemoveAll(m => m.Branch == branch);
         var (siemens, more) = (next - _standing.G[branch], nextAmps - _standing.G[branch] * _standing.Emf[branch]);
         if (siemens != 0 || more != 0) _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch));
     }
+
+    /// <summary>False where what a branch conducts moves no potential.</summary>
+    private bool Matters(int branch) => network.A(branch) != network.B(branch) && !(_endsAlone && network.End(branch) >= 0);
 
     private static double Across(double[] x, Modification m) => LowRankUpdate.Across(x, m);
 

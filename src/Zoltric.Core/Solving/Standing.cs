@@ -75,7 +75,8 @@ internal sealed class Standing
     /// Branches that other switches change here, with their conductances there; false where that is more than a few conductances: another source, another time, many
     /// branches.
     /// </summary>
-    public bool Near(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)> changed)
+    /// <param name="endsAlone">True where no fault joins anything to a node that nothing else hangs on.</param>
+    public bool Near(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)> changed, bool endsAlone)
     {
         changed.Clear();
         if (state.Waited != Waited || _vary is not null) return false;
@@ -90,7 +91,7 @@ internal sealed class Standing
                 var g = Conductance(branch, state, leads);
                 if (g == G[branch]) continue;
                 // What joins two parts that nothing tied is solved as it is: their potentials here are made of leakage.
-                if (_network.A(branch) != _network.B(branch) && (g - G[branch]) * Seen(branch) > MostJoined) return false;
+                if (_network.A(branch) != _network.B(branch) && !(endsAlone && _network.End(branch) >= 0) && (g - G[branch]) * Seen(branch) > MostJoined) return false;
                 changed.Add((branch, g));
             }
         return true;
@@ -204,6 +205,46 @@ internal sealed class Standing
 
     /// <summary>The same for a branch, from its first node to its second.</summary>
     public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
+
+    /// <summary>
+    /// A branch whose stray moves a reading by less than this share of nominal, with its volts here or with a part of nominal where a fault may give it more, has no say in how the
+    /// reading spreads.
+    /// </summary>
+    private const double LeastMoved = 1e-5, MayHave = 0.1, Noise = 1e-12;
+
+    /// <summary>Branches that have a say in how a reading between two nodes spreads, by the way one ampere in at a and out at b takes.</summary>
+    public int[] Carriers(int a, int b) => _responses.Carriers(a, b, () => MakeCarriers(Response(a, b), 1));
+
+    /// <summary>
+    /// The same for a current that a change sends another way: of a branch, what does not go through it itself counts as the whole. Null where next to nothing does, so that a
+    /// machine without the branch hangs on insulation.
+    /// </summary>
+    public int[]? Carriers(in Modification m)
+    {
+        if (m.Branch < 0) return Carriers(m.A, m.B);
+        var beside = Math.Abs(1 - G[m.Branch] * Seen(m.Branch));
+        var branch = m.Branch;
+        return beside < LeastBeside ? null : _responses.Carriers(branch, Aside, () => MakeCarriers(Response(branch), beside));
+    }
+
+    private const double LeastBeside = 1e-8;
+
+    /// <summary>Marks a branch where the second of two nodes would stand.</summary>
+    private const int Aside = -2;
+
+    private int[] MakeCarriers(double[] y, double whole)
+    {
+        var (carriers, nominal) = (new List<int>(), _machine.Circuit.NominalVolts);
+        for (var i = 0; i < G.Length; i++)
+        {
+            var (from, to) = (_network.A(i), _network.B(i));
+            var (at, other) = (from < 0 ? 0 : y[from], to < 0 ? 0 : y[to]);
+            var drop = (from < 0 ? 0 : Volts[from]) - (to < 0 ? 0 : Volts[to]) - Emf[i];
+            // Far above what the circuit makes of it, where an island hangs on insulation, a difference is noise.
+            if (G[i] * Math.Abs(at - other) * _network.Spread[i] * Math.Max(Math.Abs(drop), MayHave * nominal) >= LeastMoved * nominal * whole && Math.Abs(at - other) > Noise * Math.Abs(at)) carriers.Add(i);
+        }
+        return [.. carriers];
+    }
 
     private Assembled? _assembled;
 

@@ -118,7 +118,7 @@ public class LawsTests(ITestOutputHelper output)
                     Joined(a, sheet, fault);
                     for (int p = 0, q = a.Nodes / 2; p < a.Nodes; p += 17, q = (q + 5) % a.Nodes)
                     {
-                        Math.Sqrt(a.VarianceFromTolerances(p, q)).ShouldBe(Math.Sqrt(b.VarianceFromTolerances(p, q)), 1e-4, $"{sheet} {setup} {fault} spread of volts {p} {q}");
+                        Math.Sqrt(a.VarianceFromTolerances(p, q)).ShouldBe(Math.Sqrt(b.VarianceFromTolerances(p, q)), 1.5e-4 * circuit.NominalVolts, $"{sheet} {setup} {fault} spread of volts {p} {q}: branches without a say are left out");
                         a.VoltsFromSources(p, q).ShouldBe(b.VoltsFromSources(p, q), 1e-4, $"{sheet} {setup} {fault} volts from the sources {p} {q}");
                     }
                     var off = new Setup(circuit.SourcesOff, setup.Steps);
