@@ -22,6 +22,9 @@ internal sealed class KeptResponses(ResponseBound bound)
         return all[branch] = z;
     }
 
+    /// <summary>The response of a branch if it was made before.</summary>
+    public double[]? KnownOf(int branch) => branch < 0 ? null : _byBranch?[branch];
+
     /// <summary>The same for two nodes; the reference is -1.</summary>
     public double[] Of(int a, int b, int size, INodalSolver<double> solver)
     {

@@ -4,7 +4,8 @@ namespace Zoltric.Core.Solving;
 
 /// <summary>A conductance changed between two nodes, S, and the current that comes in at the first and goes out at the second with it, A.</summary>
 /// <param name="Branch">The branch changed, or -1 for a path that is none.</param>
-internal readonly record struct Modification(int A, int B, double Siemens, double Amps, int Branch = -1);
+/// <param name="Now">What the branch conducts with it, S.</param>
+internal readonly record struct Modification(int A, int B, double Siemens, double Amps, int Branch = -1, double Now = double.NaN);
 
 /// <summary>
 /// A few modifications on a standing state at once. Potentials are the standing ones less what each modification takes through its own response z_k, and any
@@ -19,8 +20,14 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// <summary>Nodes nobody has asked for yet that are read by their own response before those of the modifications are written out.</summary>
     private const int FewNodes = 4;
 
+    /// <summary>Changes between which it is less work to solve for each pair than to make their whole responses.</summary>
+    private const int FewChanges = 5;
+
     /// <summary>The last digit of a number, and the share of one that may be lost: as much as a single update may, see <see cref="UpdatedSolver{T}.Safe"/>.</summary>
     private const double Digit = 1e-16, MostLost = 2 * Digit / UpdatedSolver<double>.Safe;
+
+    /// <summary>What of a difference may be noise, V.</summary>
+    private const double MostNoise = 1e-6;
 
     private readonly Standing _standing;
     private readonly Modification[] _changes;
@@ -46,6 +53,8 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         var n = changes.Count;
         Span<double> seen = stackalloc double[n * n], own = stackalloc double[n * n], volts = stackalloc double[n], lost = stackalloc double[n];
         var (through, inner) = (new double[n], new double[n * n]);
+        // Each pair of many is a look-up in a response that all machines with these changes share.
+        if (n > FewChanges) foreach (var m in changes) if (m.Branch >= 0) standing.Response(m.Branch);
         own.Clear();
         for (var i = 0; i < n; i++)
         {
@@ -60,7 +69,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
             var self = seen[m * n + m];
             var denominator = 1 + changes[m].Siemens * self;
             var share = (Math.Abs(changes[m].Siemens) * lost[m] + Digit) / Math.Abs(denominator);
-            if (!(share < MostLost)) return null;
+            if (!(share < MostLost)) return n == 1 ? Parting(standing, changes[0]) : null;
             var factor = changes[m].Siemens / denominator;
             var scale = factor * (volts[m] + changes[m].Amps * self) - changes[m].Amps;
             for (var k = 0; k <= m; k++)
@@ -78,6 +87,19 @@ internal sealed class LowRankUpdate : INodalSolver<double>
             }
         }
         return new LowRankUpdate(standing, [.. changes], through, inner);
+    }
+
+    /// <summary>
+    /// One branch that parts what hangs on it from the rest, but for insulation: what is left of 1 + δ·R is worked out from what lies beside the branch, so that nothing cancels.
+    /// </summary>
+    private static LowRankUpdate? Parting(Standing standing, in Modification m)
+    {
+        if (m.Branch < 0 || m.Amps != 0 || standing.Emf[m.Branch] != 0) return null;
+        var (beside, volts) = standing.Beside(m.Branch);
+        var (before, after) = (standing.G[m.Branch] + beside, m.Now + beside);
+        if (!(after > 0)) return null;
+        var factor = m.Siemens * before / after;
+        return new LowRankUpdate(standing, [m], [factor * volts], [factor]);
     }
 
     public static double Across(double[] x, in Modification m) => (m.A < 0 ? 0 : x[m.A]) - (m.B < 0 ? 0 : x[m.B]);
@@ -159,12 +181,18 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         return taken;
     }
 
-    /// <summary>Difference between the nodes of a response in a solution of the standing state, as this machine has it.</summary>
+    /// <summary>Difference between the nodes of a response in a solution of the standing state, as this machine has it; NaN where too few digits of it are left.</summary>
     /// <param name="y">Response from p to q.</param>
     public double Moved(double[] solution, double[] y, int p, int q)
     {
         var across = (p < 0 ? 0 : solution[p]) - (q < 0 ? 0 : solution[q]);
-        for (var k = 0; k < _changes.Length; k++) across -= Along(y, k) * Across(solution, _changes[k]);
+        for (var k = 0; k < _changes.Length; k++)
+        {
+            var along = Along(y, k);
+            var (a, b) = (_changes[k].A < 0 ? 0 : solution[_changes[k].A], _changes[k].B < 0 ? 0 : solution[_changes[k].B]);
+            if (Math.Abs(along) * Math.Max(Math.Abs(a), Math.Abs(b)) * Digit > MostNoise) return double.NaN;
+            across -= along * (a - b);
+        }
         return across;
     }
 

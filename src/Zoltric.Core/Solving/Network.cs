@@ -283,7 +283,7 @@ internal sealed class Network
 
     /// <summary>The factor of a standing state with a few branches changed, laid over it, without cancellation.</summary>
     /// <param name="changed">Their conductances now.</param>
-    private RefactoredLdl<double> Refactor(Standing standing, IReadOnlyList<ChangedLink> changed)
+    public RefactoredLdl<double> Refactor(Standing standing, IReadOnlyList<ChangedLink> changed)
     {
         var (weights, toReference) = standing.Assembled;
         var (entries, atNodes, nodes) = (new List<(int, double)>(changed.Count), new List<(int, double)>(changed.Count), new List<int>(2 * changed.Count));

@@ -74,7 +74,9 @@ public sealed class OperatingPoint
         if (alternating ? _ac?.Update is not null : _update is not null)
         {
             var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
-            return alternating ? Corrected(standing, _ac!.Update!) : _update!.Corrected(standing);
+            if (alternating) return Corrected(standing, _ac!.Update!);
+            var y = _update!.Corrected(standing);
+            return p == q || Across(y, p, q) > FewDigits * Across(standing, p, q) ? y : KeptResponses.Solved(p, q, Nodes, Afresh);
         }
         return KeptResponses.Solved(p, q, Nodes, alternating && _ac is not null ? _ac.Solver : _solver ?? _update!);
     }
@@ -122,7 +124,8 @@ public sealed class OperatingPoint
     {
         if (p == q) return 0;
         if (_standing.FromSources is not { } from) return Volts(p) - Volts(q);
-        return _update is null ? Across(_fromSources ??= _standing.FromSourcesThrough(_solver!)!, p, q) : _update.Moved(from, _standing.Response(p, q), p, q);
+        if (_update?.Moved(from, _standing.Response(p, q), p, q) is { } moved && !double.IsNaN(moved)) return moved;
+        return Across(_fromSources ??= _standing.FromSourcesThrough(Afresh)!, p, q);
     }
 
     private double[]? _fromSources;

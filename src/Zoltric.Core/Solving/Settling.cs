@@ -25,7 +25,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private const int MostRacers = 6;
 
     /// <summary>With more changes than this, factoring the branches concerned anew is less work than updates upon updates.</summary>
-    private const int MostUpdates = 5;
+    private const int MostUpdates = 24;
 
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
@@ -527,13 +527,14 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();
+        // Paths that a fault adds come first: what one of them ties is not parted by what opens after it.
+        foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
         foreach (var (branch, g) in _near)
         {
             _changed.Add(new ChangedLink(branch, g, 0));
-            if (Matters(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch));
+            if (Matters(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch, g));
         }
         foreach (var change in faults.Changes) Change(change);
-        foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
         _update = _modifications.Count == 0 ? _standing.Unchanged
             : machine.FactorsEachTime || _modifications.Count - _near.Count > MostUpdates ? null : LowRankUpdate.TryMake(_standing, _modifications);
         if (_update is null) SolveAfresh();
@@ -562,7 +563,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         // A contact that has closed and a fault that opens it are one change, not two that cancel.
         _modifications.RemoveAll(m => m.Branch == branch);
         var (siemens, more) = (next - _standing.G[branch], nextAmps - _standing.G[branch] * _standing.Emf[branch]);
-        if (siemens != 0 || more != 0) _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch));
+        if (siemens != 0 || more != 0) _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch, next));
     }
 
     /// <summary>False where what a branch conducts moves no potential.</summary>

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -266,6 +267,7 @@ internal sealed class Standing
                 if (Watched(y.Branch) is >= 0 and var atY) return Row(rows, x.A, atY) - Row(rows, x.B, atY);
                 if (Watched(x.Branch) is >= 0 and var atX) return Row(rows, y.A, atX) - Row(rows, y.B, atX);
             }
+            if (_responses.KnownOf(x.Branch) is { } z) return LowRankUpdate.Across(z, y);
             return Factor.Between(x.A, x.B, y.A, y.B);
         }
         return Seen(x.Branch);
@@ -277,6 +279,23 @@ internal sealed class Standing
         var self = _self ?? MadeSelf();
         var (a, b) = (_network.A(branch), _network.B(branch));
         return double.IsNaN(self[branch]) ? self[branch] = Factor.Between(a, b, a, b) : self[branch];
+    }
+
+    private readonly ConcurrentDictionary<int, (double Siemens, double Volts)> _beside = new();
+
+    /// <summary>What lies beside a branch without a source between its two ends, S, and the volts across it, which may be far too few for the difference of two potentials to show.</summary>
+    public (double Siemens, double Volts) Beside(int branch)
+    {
+        if (_beside.TryGetValue(branch, out var known)) return known;
+        const double Opened = 1 / Defaults.OpenOhms;
+        var solver = _network.Refactor(this, [new ChangedLink(branch, Opened, 0)]);
+        var (a, b) = (_network.A(branch), _network.B(branch));
+        double Across(double[] x) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
+        var opened = 1 / Across(KeptResponses.Solved(a, b, Volts.Length, solver));
+        var volts = (double[])Injected.Clone();
+        solver.Solve(volts);
+        var beside = Math.Max(0, opened - Opened);
+        return _beside[branch] = (beside, Across(volts) * opened / (G[branch] + beside));
     }
 
     private int Watched(int branch) => branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;
