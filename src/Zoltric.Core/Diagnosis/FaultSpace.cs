@@ -379,22 +379,29 @@ public sealed class FaultSpace
         _ => null,
     };
 
+    private Dictionary<string, string>? _nets;
+
     /// <summary>
-    /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net, whichever it is.
+    /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net, whichever it is. By wire, the first name in its net.
     /// </summary>
-    private static string NetOf(Circuit circuit, string wire)
+    private string NetOf(string wire) => (Within is not null ? Within.NetOf(wire) : (_nets ??= NetsOf(Circuit))[wire]);
+
+    private static Dictionary<string, string> NetsOf(Circuit circuit)
     {
-        var seen = new HashSet<string> { wire };
-        var queue = new Queue<string>([wire]);
-        while (queue.TryDequeue(out var id))
+        var at = circuit.Wires.SelectMany(w => new[] { (At: w.From, Wire: w), (At: w.To, Wire: w) }).Where(x => x.At.Name.Length > 0).ToLookup(x => x.At, x => x.Wire);
+        var nets = new Dictionary<string, string>();
+        foreach (var first in circuit.Wires)
         {
-            var w = circuit.FindWire(id)!;
-            foreach (var t in new[] { w.From, w.To })
-                if (t.Name.Length > 0)
-                    foreach (var other in circuit.Wires)
-                        if ((other.From == t || other.To == t) && seen.Add(other.Id)) queue.Enqueue(other.Id);
+            if (nets.ContainsKey(first.Id)) continue;
+            var (net, queue) = (new List<string> { first.Id }, new Queue<Wire>([first]));
+            nets[first.Id] = "";
+            while (queue.TryDequeue(out var w))
+                foreach (var other in at[w.From].Concat(at[w.To]))
+                    if (nets.TryAdd(other.Id, "")) { net.Add(other.Id); queue.Enqueue(other); }
+            var name = net.Min(StringComparer.Ordinal)!;
+            foreach (var id in net) nets[id] = name;
         }
-        return seen.Min(StringComparer.Ordinal)!;
+        return nets;
     }
 
     /// <summary>What each aged string is named by: strings with most of their joints in common are one to the repair.</summary>
@@ -435,19 +442,29 @@ public sealed class FaultSpace
         foreach (var (one, other) in new[] { (a, b), (b, a) })
         {
             if (one is null || other is null) continue;
-            if ((_supplyNet ??= FaultCatalogue.SupplyNet(Machine)).Contains(other)) return $"{NetOf(Circuit, one)}|net to-supply";
-            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(Machine)).Contains(other)) return $"{NetOf(Circuit, one)}|net grounded";
+            if ((_supplyNet ??= FaultCatalogue.SupplyNet(Machine)).Contains(other)) return $"{NetOf(one)}|net to-supply";
+            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(Machine)).Contains(other)) return $"{NetOf(one)}|net grounded";
         }
         return SiteOf(Circuit, s);
     }
 
     private HashSet<string>? _supplyNet, _referenceNet;
 
-    private string? WireAt(string pin) => Circuit.Wires.FirstOrDefault(w => w.From.ToString() == pin || w.To.ToString() == pin)?.Id;
+    private Dictionary<string, string>? _wireAt;
 
-    private static string SiteOf(Circuit circuit, Suspect s)
+    private string? WireAt(string pin)
     {
-        if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null) return $"{NetOf(circuit, s.Template.Target)}|net {s.Template.Words}";
+        if (_wireAt is null)
+        {
+            _wireAt = [];
+            foreach (var w in Circuit.Wires) { _wireAt.TryAdd(w.From.ToString(), w.Id); _wireAt.TryAdd(w.To.ToString(), w.Id); }
+        }
+        return _wireAt.GetValueOrDefault(pin);
+    }
+
+    private string SiteOf(Circuit circuit, Suspect s)
+    {
+        if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null) return $"{NetOf(s.Template.Target)}|net {s.Template.Words}";
         if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
             return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
         if (part.Kind.IsSource) return s.RepairUnit + "|source";

@@ -23,6 +23,8 @@ internal sealed class Islands
         foreach (var part in circuit.Parts.Where(p => p.Kind.IsSource || p.Model.Coupling is not null))
             foreach (var common in Returns(part))
                 _commons.TryAdd(Find(common), common);
+        // Straight to the root: the chains of a large circuit are long, and nothing is joined from here on.
+        foreach (var t in _parent.Keys.ToList()) _parent[t] = Find(t);
     }
 
     private static IEnumerable<Terminal> Returns(Part part) =>

@@ -228,8 +228,7 @@ public sealed class OperatingPoint
     /// <summary>Amps through a wire, from its first end to its second; the effective value where alternating current flows.</summary>
     public double WireAmps(string id)
     {
-        for (var i = 0; i < Circuit.Wires.Count; i++) if (Circuit.Wires[i].Id == id) return AllAmps(_network.Layout.WireBranches[i]);
-        throw new ArgumentException($"There is no wire {id}.", nameof(id));
+        return _network.Layout.WireIndex(id) is >= 0 and var i ? AllAmps(_network.Layout.WireBranches[i]) : throw new ArgumentException($"There is no wire {id}.", nameof(id));
     }
 
     private Flow FlowOf(int branch) => new(BranchAmps(branch), BranchAcAmps(branch));
@@ -296,10 +295,22 @@ public sealed class OperatingPoint
     public bool Tied(int p, int q = -1)
     {
         if (_ties is { } own) return own.Tied(p, q);
+        if (_known is null && TiedAsChanged(p, q) is { } tied) return tied;
         var (ties, byFault) = Known;
         if (ties is null) return Ties.Tied(p, q);
         return byFault.Length == 0 ? ties.Tied(p, q) : ties.Tied(p, q, byFault) ?? Ties.Tied(p, q);
     }
+
+    private ChangedLink[]? _tiesChanged;
+
+    /// <summary>Few changes of the standing state's ties are followed by themselves; null where they are many, or need a walk.</summary>
+    private bool? TiedAsChanged(int p, int q)
+    {
+        var changed = _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
+        return changed.Length > FewTies ? null : changed.Length == 0 ? _standing.Ties.Tied(p, q) : _standing.Ties.Tied(p, q, changed);
+    }
+
+    private const int FewTies = 24;
 
     /// <summary>Writes the potential of each node, V, to every so many places from the first.</summary>
     internal void WriteVolts(Span<float> into, int first, int step)
