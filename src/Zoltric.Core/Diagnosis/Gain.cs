@@ -22,8 +22,11 @@ internal sealed class Gain
     private readonly double _siteTerm;
     private readonly ConcurrentDictionary<Setup, Prepared> _runs = new();
 
-    /// <summary>Every point run in one setup; on direct current its potentials node by node, all points of a node side by side.</summary>
-    private sealed record Prepared(OperatingPoint[] Runs, Ties[] Ties, float[]? Volts);
+    /// <summary>
+    /// Every point run in one setup; on direct current its potentials node by node, all points of a node side by side, and what its conductors join where that is as in its
+    /// standing state.
+    /// </summary>
+    private sealed record Prepared(OperatingPoint[] Runs, Ties?[] Ties, float[]? Volts);
 
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
@@ -56,7 +59,8 @@ internal sealed class Gain
     /// <summary>Every representative run in the setup of each test, side by side; once per setup.</summary>
     public void Prepare(IEnumerable<Test> tests)
     {
-        foreach (var setup in tests.GroupBy(t => t.Setup, IsDirectVolts)) Prepare(setup.Key, setup.Count(v => v) >= ManyVolts);
+        // Setups side by side too: the first run in each makes its network.
+        Parallel.ForEach(tests.GroupBy(t => t.Setup, IsDirectVolts).ToList(), setup => Prepare(setup.Key, setup.Count(v => v) >= ManyVolts));
     }
 
     private static bool IsDirectVolts(Test test) => test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop;
@@ -74,14 +78,7 @@ internal sealed class Gain
             // A block of points at a time, so that neighbours in memory are written by one thread.
             Parallel.For(0, (count + Block - 1) / Block, b => { for (var i = b * Block; i < Math.Min(count, (b + 1) * Block); i++) all[i].WriteVolts(volts, i, count); });
         }
-        _runs[setup] = new Prepared(all, volts is null ? [] : TiesOf(all), volts);
-    }
-
-    private static Ties[] TiesOf(OperatingPoint[] runs)
-    {
-        var ties = new Ties[runs.Length];
-        Parallel.For(0, runs.Length, i => ties[i] = runs[i].Ties);
-        return ties;
+        _runs[setup] = new Prepared(all, volts is null ? [] : Array.ConvertAll(all, run => run.TiesOfStanding), volts);
     }
 
     private const int Block = 16;
@@ -122,7 +119,8 @@ internal sealed class Gain
             if (table is not null)
             {
                 // Most machines join what their standing state does, and many share it.
-                if (prepared!.Ties[i] != ties) tied = (ties = prepared.Ties[i]).Tied(p, q);
+                if (prepared!.Ties[i] is { } theirs) { if (theirs != ties) tied = (ties = theirs).Tied(p, q); }
+                else (ties, tied) = (null, prepared.Runs[i].Tied(p, q));
                 var shown = tied ? (p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i]) : 0.0;
                 bins.Add(Centre(shown * (1 + _points[i].Supply), dimension), weight);
                 continue;

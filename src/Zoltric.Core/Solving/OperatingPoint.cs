@@ -303,10 +303,15 @@ public sealed class OperatingPoint
 
     private ChangedLink[]? _tiesChanged;
 
+    private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
+
+    /// <summary>What conductors join in the standing state, where this machine joins the same; else null.</summary>
+    internal Ties? TiesOfStanding => TiesChanged.Length == 0 ? _standing.Ties : null;
+
     /// <summary>Few changes of the standing state's ties are followed by themselves; null where they are many, or need a walk.</summary>
     private bool? TiedAsChanged(int p, int q)
     {
-        var changed = _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
+        var changed = TiesChanged;
         return changed.Length > FewTies ? null : changed.Length == 0 ? _standing.Ties.Tied(p, q) : _standing.Ties.Tied(p, q, changed);
     }
 
