@@ -13,12 +13,6 @@ internal sealed class Belief
     /// <summary>Odds that the machine is not as the sheet says, by where the sheet comes from; estimates.</summary>
     public static double OffSheetPrior(Provenance from) => from switch { Provenance.Traced => 0.02, Provenance.Maker => 0.04, _ => 0.15 };
 
-    /// <summary>
-    /// A machine that is not as the sheet says is as drawn in most places. How often it reads as the sheet and what is suspected on it would have it is not known
-    /// and learnt from the readings: these were as drawn, and were not, before the first one (Laplace's rule of succession); estimates.
-    /// </summary>
-    private const double AsDrawnBefore = 2, UnlikeBefore = 1;
-
     /// <summary>Most that "not as the sheet says" may hold while only one reading speaks for it.</summary>
     public const double MostFromOneReading = 0.30;
 
@@ -31,18 +25,17 @@ internal sealed class Belief
     private readonly Unknowns[] _unknowns;
     private readonly double _offLog;
 
-    /// <summary>Readings as drawn, and not, on a machine that is not as drawn, with those before the first.</summary>
-    private readonly (double AsDrawn, double Unlike) _places;
+    private readonly NotAsDrawn _notAsDrawn;
 
     /// <summary>How likely a machine that is not as drawn reads as drawn the next time.</summary>
-    public double AsDrawn => _places.AsDrawn / (_places.AsDrawn + _places.Unlike);
+    public double AsDrawn => _notAsDrawn.AsDrawn;
 
     /// <summary>Readings weighed so far with what each added.</summary>
     public IReadOnlyList<Weighed> Evidence { get; }
 
-    private Belief(FaultSpace space, Likelihood likelihood, Held held, double[] log, Unknowns[] unknowns, double offLog, (double AsDrawn, double Unlike) places, IReadOnlyList<Weighed> evidence)
+    private Belief(FaultSpace space, Likelihood likelihood, Held held, double[] log, Unknowns[] unknowns, double offLog, NotAsDrawn notAsDrawn, IReadOnlyList<Weighed> evidence)
     {
-        (_space, _likelihood, _held, _log, _unknowns, _offLog, _places, Evidence) = (space, likelihood, held, log, unknowns, offLog, places, evidence);
+        (_space, _likelihood, _held, _log, _unknowns, _offLog, _notAsDrawn, Evidence) = (space, likelihood, held, log, unknowns, offLog, notAsDrawn, evidence);
     }
 
     public FaultSpace Space => _space;
@@ -58,7 +51,7 @@ internal sealed class Belief
         var held = Held.Together(space);
         var unknowns = new Unknowns[held.Count];
         Array.Fill(unknowns, new Unknowns(likelihood.SupplySigma * likelihood.SupplySigma));
-        return new Belief(space, likelihood, held, Priors(space, held), unknowns, Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)), (AsDrawnBefore, UnlikeBefore), []);
+        return new Belief(space, likelihood, held, Priors(space, held), unknowns, Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)), NotAsDrawn.Before, []);
     }
 
     private static double[] Priors(FaultSpace space, Held held)
@@ -83,18 +76,18 @@ internal sealed class Belief
         Array.Fill(unknowns, new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), known, n - known);
         var evidence = new List<Weighed>();
         // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected at each step.
-        var (before, off, places) = (Priors(opened, held), _offLog, (AsDrawnBefore, UnlikeBefore));
+        var (before, off, notAsDrawn) = (Priors(opened, held), _offLog, NotAsDrawn.Before);
         foreach (var w in Evidence)
         {
             var added = new double[n];
             w.Held.Spread<double>(w.Added, held, added);
             Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns);
-            var ofOff = AsDrawnOrNot(opened, held, before, added, w.Unlike, w.Sound, ref places);
+            (var ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, w.Reading, opened, held, before, added, w.Unlike, w.Sound, w.Remembered);
             off += ofOff - w.OffSheet;
             for (var i = 0; i < n; i++) before[i] += added[i];
             evidence.Add(w with { Held = held, Added = added, OffSheet = ofOff });
         }
-        return new Belief(opened, _likelihood, held, before, unknowns, off, places, evidence);
+        return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence);
     }
 
     private static bool NeedsCurves(Reading reading) => reading.Result is not null && reading.Test.Probe is not (Probe.Replaced or Probe.Code);
@@ -155,30 +148,33 @@ internal sealed class Belief
         _held.Spread<double>(_log, held, log);
         _held.Spread<Unknowns>(_unknowns, held, unknowns);
         Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns);
-        var (unlike, sound, ofOff, places) = (double.NaN, 0.0, 0.0, _places);
+        var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
             var (result, dimension) = (reading.Result!, ReadingReader.AnswerDimension(reading.Test.Probe));
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma);
             sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(reading), ref fresh), 1e-12));
-            ofOff = AsDrawnOrNot(_space, held, log, added, unlike, sound, ref places);
+            if (LiveAndDead.Expected(Evidence.Select(e => e.Reading), reading.Test) is { } between)
+            {
+                fresh = new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma);
+                remembered = _likelihood.Of(result, new Predicted(between, 0, false, null, double.NaN, 0), dimension, SlipOf(reading), ref fresh);
+            }
+            (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
         }
         for (var i = 0; i < log.Length; i++) log[i] += added[i];
-        return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, places, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound)]);
+        return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, notAsDrawn, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered)]);
     }
 
-    /// <summary>
-    /// What a reading says for a machine that is not as drawn: as a rule what the suspects together would have expected, or a sound machine, now and then anything.
-    /// </summary>
+    /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
     /// <param name="before">By entry, the logarithm of the weight before the reading.</param>
     /// <param name="added">What the reading adds to it.</param>
     /// <param name="unlike">The same for a machine of which nothing is known.</param>
     /// <param name="sound">The same for a sound machine as drawn.</param>
-    /// <param name="places">Readings as drawn and not, in and out.</param>
-    private static double AsDrawnOrNot(FaultSpace space, Held held, double[] before, double[] added, double unlike, double sound, ref (double AsDrawn, double Unlike) places)
+    /// <param name="remembered">How likely it was where both its points are as they were read before, or NaN.</param>
+    private static (double Log, NotAsDrawn After) OfNotAsDrawn(NotAsDrawn known, Reading reading, FaultSpace space, Held held, double[] before, double[] added, double unlike, double sound, double remembered)
     {
-        if (double.IsNaN(unlike)) return 0;
+        if (double.IsNaN(unlike)) return (0, known);
         var most = double.NegativeInfinity;
         for (var i = 0; i < before.Length; i++) if (before[i] > most) most = before[i];
         var (expected, total) = (0.0, 0.0);
@@ -194,10 +190,7 @@ internal sealed class Belief
                 expected += weight * Math.Exp(added[i]);
             }
         }
-        var sum = places.AsDrawn + places.Unlike;
-        var (drawn, not) = (places.AsDrawn / sum * (expected / total + Math.Exp(sound)) / 2, places.Unlike / sum * Math.Exp(unlike));
-        places = (places.AsDrawn + drawn / (drawn + not), places.Unlike + not / (drawn + not));
-        return Math.Log(drawn + not);
+        return known.Weigh(reading.Test, expected / total, Math.Exp(sound), Math.Exp(unlike), remembered);
     }
 
     /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
@@ -355,7 +348,8 @@ internal sealed class Belief
 /// <param name="OffSheet">The same for "not on the sheet".</param>
 /// <param name="Unlike">The same for a machine of which nothing is known; NaN for what is no reading.</param>
 /// <param name="Sound">The same for a sound machine.</param>
-internal sealed record Weighed(Reading Reading, double Power, Held Held, double[] Added, double OffSheet, double Unlike, double Sound)
+/// <param name="Remembered">How likely it was where both its points are as each was read before; NaN where they were not.</param>
+internal sealed record Weighed(Reading Reading, double Power, Held Held, double[] Added, double OffSheet, double Unlike, double Sound, double Remembered)
 {
     /// <summary>What it added to a suspect's fine point.</summary>
     public double Of(int suspect, int fine) => Added[Held.At(suspect, fine)];

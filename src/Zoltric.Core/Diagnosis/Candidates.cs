@@ -44,6 +44,18 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         return Every(weights).Where(t => !ForbiddenTests.Never(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
     }
 
+    /// <summary>
+    /// One reading across two points read live and dead in turn, where a joint that comes and goes would leave both alike; none that was made or may not be, and none after a few: each says
+    /// the same.
+    /// </summary>
+    /// <param name="joints">Suspects, joints that come and go.</param>
+    public IEnumerable<Test> AcrossLiveAndDead(IEnumerable<int> joints)
+    {
+        var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+        if (readings.Count(r => r is { Result: not null, Test: { Probe: Probe.Volts { Q: not null }, Setup.Interventions.Count: 0 } }) >= MostAcross) return [];
+        return LiveAndDead.Across(space, readings, [.. joints.Select(space.OpenTwin).OfType<int>()]).Where(t => Reachable(t) && !done.Contains(t.ToString()));
+    }
+
     private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
         && (t.Probe is not Probe.Hears h || !limits.Places.Contains(TestCosts.PlaceOf(_circuit.FindPart(h.Tag)!)));
 
@@ -140,9 +152,10 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <summary>The function tried again while a place is moved by hand, for joints that may come and go, and the joint itself read meanwhile.</summary>
     private IEnumerable<Test> Moved(Weights weights)
     {
-        var units = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
-            .OrderByDescending(weights.Of).Select(s => space.Suspects[s].RepairUnit).ToList();
+        var joints = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare).OrderByDescending(weights.Of).ToList();
+        var units = joints.ConvertAll(s => space.Suspects[s].RepairUnit);
         var places = units.SelectMany(u => space.PlacesOf(u)).Distinct().ToList();
+        foreach (var test in AcrossLiveAndDead(joints.Take(MostMoved))) yield return test;
         foreach (var place in places)
             foreach (var f in _circuit.Functions)
                 if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup)) yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
@@ -151,6 +164,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             foreach (var test in AcrossUnit(unit, off).Where(t => t.Setup.Moved.Count == 0 && t.Setup.Interventions.All(i => i is Intervention.Off)))
                 foreach (var place in space.PlacesOf(unit)) yield return test with { Setup = test.Setup with { Moved = [place] } };
     }
+
+    private const int MostAcross = 2;
 
     /// <summary>Joints that are read right across while they are moved.</summary>
     private const int MostMoved = 3;

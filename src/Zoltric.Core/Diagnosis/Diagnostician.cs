@@ -56,8 +56,8 @@ public static class Diagnostician
             next = Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out forecast);
             solved = next.Count == 0;
         }
-        // What is said to come and go must have been seen to.
-        if (solved && Unseen(belief, groups[0]))
+        // What is said to come and go must have been seen to, and not only by what was live here and dead there.
+        if (solved && groups[0].Faults[0].Words == "intermittent" && (Unseen(belief, groups[0]) || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()))
         {
             next = Next(space, belief, weights, groups, readings, lanes, options, judge, true, null, out forecast);
             solved = next.Count == 0;
@@ -80,7 +80,7 @@ public static class Diagnostician
     internal static Board BoardOf(FaultSpace space, IReadOnlyList<Reading> readings, int mostSites, int mostTests)
     {
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
-        var (gain, costs) = (new Gain(space, weights), new TestCosts(space.Circuit, readings));
+        var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(space.Circuit, readings));
         var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
         gain.Prepare(tests);
         return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
@@ -99,6 +99,8 @@ public static class Diagnostician
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
     private static bool Unseen(Belief belief, FaultGroup leader) => leader.Faults[0].Words == "intermittent"
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
+
+    private static IEnumerable<int> JointsOf(FaultSpace space, FaultGroup group) => Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
 
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
     private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
@@ -130,7 +132,7 @@ public static class Diagnostician
         var candidates = new Candidates(space, readings, options.Limits);
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
-        var gain = new Gain(space, basis);
+        var gain = new Gain(space, basis, readings);
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
         gain.Prepare(tests);
@@ -222,6 +224,10 @@ public static class Diagnostician
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
         var comesAndGoes = groups[0].Faults[0].Words == "intermittent";
+        // Before a joint is said to come and go, what was read live and dead in turn is read across at once.
+        if (comesAndGoes && candidates.AcrossLiveAndDead(JointsOf(space, groups[0])).FirstOrDefault() is { Probe: Probe.Volts both } once)
+            return [Advise(once, AdviceKind.Confirm, $"{both.P} was read live and {both.Q} dead, one after the other. Read across both at once: a joint before them that comes and goes shows nothing there, "
+                + "something open between them shows all of it.")];
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
         var best = candidates.All(weights)
@@ -232,10 +238,15 @@ public static class Diagnostician
         if (best.Test is null) return [];
         var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, best.Test, readings).ToList();
         var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
-        var expected = judge.Expect(test, weights);
-        var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
-        return [new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes, expected,
-            costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test))];
+        return [Advise(test, kind, null)];
+
+        Advice Advise(Test test, AdviceKind kind, string? reason)
+        {
+            var expected = judge.Expect(test, weights);
+            var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
+            return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
+                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
+        }
 
         // With both tips on it nothing else can make the reading, drawn or not.
         bool Across(Test t) => ForbiddenTests.Tips(t).ToList() is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);

@@ -23,7 +23,7 @@ public static class EasyChecks
         ArgumentNullException.ThrowIfNull(readings);
         var circuit = space.Circuit;
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
-        var (gain, costs) = (new Gain(space, weights), new TestCosts(circuit, readings));
+        var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(circuit, readings));
         var possible = new Candidates(space, readings, limits ?? Limits.None);
         var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !(ForbiddenTests.IsDangerous(circuit) && ForbiddenTests.IsLive(circuit, t))).ToList();
         gain.Prepare(all);

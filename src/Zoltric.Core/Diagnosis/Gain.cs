@@ -12,6 +12,7 @@ namespace Zoltric.Core.Diagnosis;
 internal sealed class Gain
 {
     private readonly FaultSpace _space;
+    private readonly IReadOnlyList<Reading> _readings;
     private readonly Representative[] _points;
     private readonly int[] _site;
     private readonly double[] _siteWeight;
@@ -31,9 +32,10 @@ internal sealed class Gain
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
 
-    public Gain(FaultSpace space, Weights weights)
+    /// <param name="readings">What was read so far.</param>
+    public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
     {
-        _space = space;
+        (_space, _readings) = (space, readings);
         var number = new Dictionary<string, int>();
         var sites = weights.Representatives.Select(p => number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count).ToArray();
         // Site by site, so that what one site may show is gathered in one go.
@@ -139,7 +141,8 @@ internal sealed class Gain
         // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met elsewhere, or for volts also anything
         // between none and the supply.
         var sound = _space.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy ? Centre(healthy.Mean, dimension) : (int?)null;
-        bins.SpreadOffSheet(_siteWeight[^1] / _total, _asDrawn, sound, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
+        var remembered = LiveAndDead.Expected(_readings, test) is { } between ? Centre(between, dimension) : (int?)null;
+        bins.SpreadOffSheet(_siteWeight[^1] / _total, _asDrawn, sound, remembered, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
         // Slips blunt every test alike.
         return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
     }
@@ -217,13 +220,16 @@ internal sealed class Gain
 
         /// <param name="asDrawn">Share of it that goes half to the answers met so far and half to that of a sound machine.</param>
         /// <param name="sound">Bin of that answer; null for a word, which then goes to the answers met.</param>
+        /// <param name="remembered">Bin of what two points have between them if they are as each was read; most of that share goes there then.</param>
         /// <param name="top">Highest bin that an unknown machine may show besides those met; -1 for none.</param>
-        public void SpreadOffSheet(double weight, double asDrawn, int? sound, int top)
+        public void SpreadOffSheet(double weight, double asDrawn, int? sound, int? remembered, int top)
         {
             if (weight <= 0) return;
+            var (drawn, read) = remembered is null ? (asDrawn, 0) : (asDrawn * (1 - NotAsDrawn.Remembers), weight * asDrawn * NotAsDrawn.Remembers);
+            if (remembered is { } was) for (var k = -Reach; k <= Reach; k++) Put(_site, _atSite, was + Half + Reach + k, read * Kernel[k + Reach]);
             var met = 0.0;
             foreach (var b in _atAll) met += _all[b];
-            var (alike, likeSound) = (met > 0 ? weight * asDrawn * (sound is null ? 1 : 0.5) / met : 0, sound is null ? 0 : weight * asDrawn / 2);
+            var (alike, likeSound) = (met > 0 ? weight * drawn * (sound is null ? 1 : 0.5) / met : 0, sound is null ? 0 : weight * drawn / 2);
             if (sound is { } at) for (var k = -Reach; k <= Reach; k++) Put(_site, _atSite, at + Half + Reach + k, likeSound * Kernel[k + Reach]);
             foreach (var b in _atAll) Put(_site, _atSite, b, _all[b] * alike);
             var unmet = 0;

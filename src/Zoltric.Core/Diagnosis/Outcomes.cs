@@ -23,6 +23,16 @@ public static class Outcomes
             list.Add((p.Mean, gain.Points[i].Weight));
             total += gain.Points[i].Weight;
         }
+        var remembered = LiveAndDead.Expected(belief.Evidence.Select(e => e.Reading), test);
+        if (remembered is { } was)
+        {
+            // Two points that are as each was read, though no suspect would have it so.
+            var name = ClassOf(was, expected, dimension, circuit.NominalVolts);
+            var weight = weights.OffSheet * belief.AsDrawn * NotAsDrawn.Remembers;
+            if (!classes.TryGetValue(name, out var list)) classes[name] = list = [];
+            list.Add((was, weight));
+            total += weight;
+        }
         var outcomes = new List<Outcome>();
         foreach (var (name, list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
         {
@@ -50,7 +60,13 @@ public static class Outcomes
                 sum += weight;
                 before += gain.Points[i].Weight;
             }
-            var off = weights.OffSheet * (belief.AsDrawn * sum / before + (1 - belief.AsDrawn) * belief.Likelihood.OffSheet(result, dimension));
+            var drawn = sum / before;
+            if (remembered is { } was)
+            {
+                var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
+                drawn = (1 - NotAsDrawn.Remembers) * drawn + NotAsDrawn.Remembers * belief.Likelihood.Of(result, new Predicted(was, RoundSpread * Math.Abs(was), false, null, double.NaN, 0), dimension, slip, ref unknowns);
+            }
+            var off = weights.OffSheet * (belief.AsDrawn * drawn + (1 - belief.AsDrawn) * belief.Likelihood.OffSheet(result, dimension));
             sum += off;
             return sum <= 0 ? "leaves nothing that is on the sheet" : Reasons.Leaves(circuit, [.. units.Values.Select(u => (belief.Space.Suspects[u.Suspect], u.Share / sum)).OrderByDescending(u => u.Item2)], off / sum);
         }

@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 

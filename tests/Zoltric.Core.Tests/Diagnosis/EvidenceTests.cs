@@ -166,6 +166,58 @@ public class EvidenceTests
         f.Belief.SeenToComeAndGo(other).ShouldBeFalse("its place was not moved");
     }
 
+    /// <summary>
+    /// A stud read live and what hangs on it dead, one after the other, at last as if the cable before them came and went. One reading right across them, which that cable cannot make, tells.
+    /// </summary>
+    [Fact]
+    public void What_was_live_and_dead_in_turn_is_read_across_at_once()
+    {
+        string[] told =
+        [
+            "key=RUN : sees \"run lamp lights\" = dead", "key=RUN : sees \"fuel solenoid holds\" = dead", "key=RUN : V F1.2 = 0.02V", "key=RUN : drop F1 = 0.02V", "key=RUN : V G1.+ = 12.56V", "key=RUN : V Q1.2 = 12.62V",
+            "key=RUN : V F2.1 = -0.01V", "key=RUN : V Q1.1 = 12.64V", "key=RUN : V F2.2 = -0.02V", "key=RUN : drop w2 = -0.01V", " : V Q1.2 = 12.55V", "key=RUN, move \"behind seat, left\" : drop w2 = 0.01V", "key=RUN : V F1.1 = 0V",
+            "key=RUN : V M1.B = 12.6V",
+        ];
+        double ComesAndGoes(Findings f) => f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share);
+        var f = Diagnose(Pr3, told);
+        ComesAndGoes(f).ShouldBeGreaterThan(0.8);
+        var readings = told.Select(t => DemoSheets.Line(Pr3.Circuit, t)).ToList();
+        int OpenOf(string wire) => Enumerable.Range(0, Pr3.Suspects.Count).First(s => Pr3.Suspects[s] is { Also: null, Template.Words: "open" } x && x.Template.Target == wire);
+        var before = LiveAndDead.Across(Pr3, readings, [OpenOf("w2")]).Select(t => t.ToString()).ToList();
+        before.ShouldContain("key=RUN : V M1.B F1.1");
+        before.ShouldNotContain(t => t.Contains("Q1.", StringComparison.Ordinal), "w2 itself lies between");
+        ComesAndGoes(Diagnose(Pr3, [.. told, "key=RUN : V M1.B F1.1 = 12.58V"])).ShouldBeLessThan(0.01);
+        ComesAndGoes(Diagnose(Pr3, [.. told, "key=RUN : V M1.B F1.1 = 0.01V"])).ShouldBeGreaterThan(0.9);
+    }
+
+    /// <summary>
+    /// A range that no reading tells apart is weighed by one value: whatever value of it the machine is run with, no meter or eye tells what is shown from what that one shows.
+    /// </summary>
+    [Theory]
+    [InlineData("PR-3", "key=START : V K1.86")]
+    [InlineData("PR-3", "key=START : drop w26")]
+    [InlineData("PR-3", "key=RUN : sees \"run lamp lights\"")]
+    [InlineData("BP-2", "off U1 : ohm K1.A1 K1.A2")]
+    [InlineData("GH-2", "up=PRESSED : VAC K1.A1")]
+    [InlineData("PH-1", "key=RUN : V X9:1a")]
+    public void A_range_weighed_by_one_value_shows_the_same_throughout(string sheet, string line)
+    {
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
+        var test = DemoSheets.Line(space.Circuit, line).Test;
+        var curves = space.Curves(test);
+        var flat = Enumerable.Range(0, curves.Length).Where(s => space.Curved(s) && curves[s].IsFlat).ToList();
+        flat.ShouldNotBeEmpty();
+        foreach (var s in flat)
+            foreach (var point in new[] { 0, space.Points(s) / 4, space.Points(s) / 2, space.Points(s) - 1 })
+            {
+                var (one, shown) = (curves[s].At(0), space.Predict(test, s, point));
+                var at = $"{sheet} {line}: {space.Suspects[s]} at {space.Suspects[s].Values[point]:G3}";
+                shown.Word.ShouldBe(one.Word, at);
+                if (one.Word is null) shown.Mean.ShouldBe(one.Mean, 1e-4 * space.Circuit.NominalVolts + 3e-4 * Math.Abs(one.Mean), at);
+                if (!double.IsNaN(one.Share) && Math.Abs(one.Share) < 5) shown.Share.ShouldBe(one.Share, 0.002, at);
+            }
+    }
+
     [Fact]
     public void A_doubted_reading_counts_little_and_the_same_reading_twice_is_not_two_proofs()
     {

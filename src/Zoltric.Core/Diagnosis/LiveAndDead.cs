@@ -1,0 +1,60 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis;
+
+/// <summary>
+/// Points read one after the other of which the one was live and the other dead, where a sound machine has both alike. A joint that comes and goes before both may have done so
+/// between the two readings; one reading right across them tells, since such a joint shows nothing there at any time. Common practice, no source.
+/// </summary>
+internal static class LiveAndDead
+{
+    /// <summary>Volts, as a share of nominal, by which two points must have been read apart, and within which a sound machine has them alike.</summary>
+    private const double Apart = 0.5, Alike = 0.1;
+
+    /// <summary>Such tests at a time.</summary>
+    private const int Most = 4;
+
+    /// <summary>
+    /// One reading across two points read so, where each of these joints, open or whole, would leave both alike. None above extra-low voltage or on alternating current.
+    /// </summary>
+    /// <param name="joints">Suspects that have a joint open for good, the likeliest first.</param>
+    public static IEnumerable<Test> Across(FaultSpace space, IReadOnlyList<Reading> readings, IReadOnlyList<int> joints)
+    {
+        var circuit = space.Circuit;
+        if (circuit.Alternating || ForbiddenTests.IsDangerous(circuit)) yield break;
+        var (apart, alike, done) = (Apart * circuit.NominalVolts, Alike * circuit.NominalVolts, new HashSet<Test>());
+        var read = readings.Select(r => Unmoved(r.Test.Setup)).Where(s => s.Interventions.Count == 0).Distinct().Reverse().Select(s => (Setup: s, Volts: Read(readings, s))).Where(x => x.Volts.Count > 1).ToList();
+        foreach (var joint in joints)
+            foreach (var (setup, volts) in read)
+            {
+                var (sound, open) = (space.Healthy(setup), space.Run(setup, joint, 0));
+                foreach (var (p, live) in volts)
+                    foreach (var (q, dead) in volts)
+                        if (Math.Abs(live) - Math.Abs(dead) > apart && Math.Abs(live - dead) > apart && Together(sound, p, q) && Together(open, p, q)
+                            && done.Count < Most && new Test(setup, new Probe.Volts(p, q, VoltsFunction.Dc)) is var test && done.Add(test))
+                            yield return test;
+            }
+
+        bool Together(Solving.OperatingPoint op, Terminal p, Terminal q) => Math.Abs(op.Volts(p) - op.Volts(q)) < alike;
+    }
+
+    /// <summary>Volts that two points, each read by itself in this setup, would have between them if nothing had changed, V; null for any other test.</summary>
+    public static double? Expected(IEnumerable<Reading> readings, Test test)
+    {
+        if (test.Probe is not Probe.Volts { Function: VoltsFunction.Dc, Q: { } q } v) return null;
+        var read = Read(readings, Unmoved(test.Setup));
+        return read.TryGetValue(v.P, out var p) && read.TryGetValue(q, out var other) ? p - other : null;
+    }
+
+    /// <summary>A place moved by hand is as good as left alone here: what is built otherwise does not mind.</summary>
+    private static Setup Unmoved(Setup s) => s.Moved.Count == 0 ? s : s with { Moved = [] };
+
+    /// <summary>What each point was last read at against the reference in a setup, V.</summary>
+    private static Dictionary<Terminal, double> Read(IEnumerable<Reading> readings, Setup setup)
+    {
+        var read = new Dictionary<Terminal, double>();
+        foreach (var r in readings)
+            if (r is { Doubtful: false, Test.Probe: Probe.Volts { Function: VoltsFunction.Dc, Q: null } v, Result: ReadingResult.Number n } && Unmoved(r.Test.Setup).Equals(setup)) read[v.P] = n.Value;
+        return read;
+    }
+}
