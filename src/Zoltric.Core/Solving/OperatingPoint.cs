@@ -132,7 +132,7 @@ public sealed class OperatingPoint
     private static double Across(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
 
     /// <summary>Volts and ohms by which a reading may differ and still spread as the other does, and the share of a meter's current that goes another way.</summary>
-    private const double LittleShare = 0.01, LittleOhms = 1, LittleCurrent = 0.05;
+    private const double LittleShare = 0.01, LittleOfItself = 0.1, LeastShare = 0.002, LittleOhms = 1, LittleCurrent = 0.05;
 
     /// <summary>
     /// True when direct volts between two nodes are near enough to those of the standing state, without the fault, to be spread alike by the tolerances of the
@@ -142,7 +142,9 @@ public sealed class OperatingPoint
     {
         if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _standing.Ties.Tied(p, q)) return false;
         if (_update.Count == 0) return _volts is null;
-        return _volts is null && _update.MovesLittle(_standing.Response(p, q), LittleShare * Circuit.NominalVolts, LittleOhms, LittleCurrent);
+        // Of a reading near nothing, on the way home, as much as would be little of a supply is the whole.
+        var (nominal, standing) = (Circuit.NominalVolts, Math.Abs(Across(_standing.Volts, p, q)));
+        return _volts is null && _update.MovesLittle(_standing.Response(p, q), Math.Min(LittleShare * nominal, Math.Max(LeastShare * nominal, LittleOfItself * standing)), LittleOhms, LittleCurrent);
     }
 
     /// <summary>Most that any node's potential differs from that of another machine, V.</summary>
