@@ -82,9 +82,9 @@ internal sealed class Staircase(MarkedLane lane, double[] x, double top, double 
             s.Append(bad
                 ? string.Create(CultureInfo.InvariantCulture, $"<path d=\"M{x[i] - 6:0.#} {Y(v) - 6:0.#}l12 12m0 -12l-12 12\" class=\"read bad\"/>")
                 : string.Create(CultureInfo.InvariantCulture, $"<circle cx=\"{x[i]:0.#}\" cy=\"{Y(v):0.#}\" r=\"6\" class=\"read\"/>"));
-            // Beside another figure it goes below the dot, where that does not lie on the axis.
-            var close = x[i] - lastLabel < 44 && Y(v) + 24 < _bottom;
-            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x[i]:0.#}\" y=\"{Y(v) + (close ? 24 : -12):0.#}\" class=\"value\">{(_ohms ? double.IsFinite(v) ? Shown.Format(v, Dimension.Ohm) : "OL" : $"{v.ToString("0.0#", CultureInfo.InvariantCulture)}")}</text>");
+            // Beside another figure it goes below the dot, or above that figure where the dot lies on the axis.
+            var close = x[i] - lastLabel < 44;
+            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x[i]:0.#}\" y=\"{Y(v) + (!close ? -12 : Y(v) + 24 < _bottom ? 24 : -32):0.#}\" class=\"value\">{(_ohms ? double.IsFinite(v) ? Shown.Format(v, Dimension.Ohm) : "OL" : $"{v.ToString("0.0#", CultureInfo.InvariantCulture)}")}</text>");
             lastLabel = close ? -100 : x[i];
             before = i;
         }
