@@ -50,7 +50,7 @@ internal sealed class Belief
         var likelihood = new Likelihood(space.Circuit, meter);
         var held = Held.Together(space);
         var unknowns = new Unknowns[held.Count];
-        Array.Fill(unknowns, new Unknowns(likelihood.SupplySigma * likelihood.SupplySigma));
+        Array.Fill(unknowns, likelihood.Unlearnt);
         return new Belief(space, likelihood, held, Priors(space, held), unknowns, Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)), NotAsDrawn.Before, []);
     }
 
@@ -73,7 +73,7 @@ internal sealed class Belief
         var (n, known) = (held.Count, held.From(first));
         var unknowns = new Unknowns[n];
         _unknowns.CopyTo(unknowns, 0);
-        Array.Fill(unknowns, new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), known, n - known);
+        Array.Fill(unknowns, _likelihood.Unlearnt, known, n - known);
         var evidence = new List<Weighed>();
         // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected at each step.
         var (before, off, notAsDrawn) = (Priors(opened, held), _offLog, NotAsDrawn.Before);
@@ -153,11 +153,11 @@ internal sealed class Belief
         {
             var (result, dimension) = (reading.Result!, ReadingReader.AnswerDimension(reading.Test.Probe));
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
-            var fresh = new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma);
+            var fresh = _likelihood.Unlearnt;
             sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(reading), ref fresh), 1e-12));
             if (LiveAndDead.Expected(Evidence.Select(e => e.Reading), reading.Test) is { } between)
             {
-                fresh = new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma);
+                fresh = _likelihood.Unlearnt;
                 remembered = _likelihood.Of(result, new Predicted(between, 0, false, null, double.NaN, 0), dimension, SlipOf(reading), ref fresh);
             }
             (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
@@ -250,7 +250,7 @@ internal sealed class Belief
         foreach (var e in Evidence)
         {
             if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup)) continue;
-            var (a, b) = (new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma), new Unknowns(_likelihood.SupplySigma * _likelihood.SupplySigma));
+            var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
             var dimension = ReadingReader.AnswerDimension(e.Reading.Test.Probe);
             if (_likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a) > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)) return true;
         }

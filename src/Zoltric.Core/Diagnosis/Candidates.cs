@@ -40,7 +40,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
 
     public IEnumerable<Test> All(Weights weights)
     {
-        var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+        var done = Made();
         return Every(weights).Where(t => !ForbiddenTests.Never(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
     }
 
@@ -51,10 +51,13 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <param name="joints">Suspects, joints that come and go.</param>
     public IEnumerable<Test> AcrossLiveAndDead(IEnumerable<int> joints)
     {
-        var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+        var done = Made();
         if (readings.Count(r => r is { Result: not null, Test: { Probe: Probe.Volts { Q: not null }, Setup.Interventions.Count: 0 } }) >= MostAcross) return [];
         return LiveAndDead.Across(space, readings, [.. joints.Select(space.OpenTwin).OfType<int>()]).Where(t => Reachable(t) && !done.Contains(t.ToString()));
     }
+
+    /// <summary>Tests that have a result, by their words.</summary>
+    private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
 
     private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
         && (t.Probe is not Probe.Hears h || !limits.Places.Contains(TestCosts.PlaceOf(_circuit.FindPart(h.Tag)!)));

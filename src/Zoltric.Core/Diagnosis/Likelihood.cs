@@ -24,6 +24,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
 
+    /// <summary>What a machine's readings share before any of them.</summary>
+    public Unknowns Unlearnt => new(SupplySigma * SupplySigma);
+
     public MeterClass Meter => meter;
 
     /// <summary>Standard deviation of the meter alone at a value.</summary>

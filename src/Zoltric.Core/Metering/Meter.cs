@@ -116,7 +116,7 @@ public static class Meter
         var volts = op.AcVolts(p, q);
         if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var y = op.Response(p, q, alternating: true);
-        var behind = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        var behind = Potentials.Across(y, p, q);
         var loading = meterOhms / (meterOhms + behind);
         return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with { Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0, FollowsSupply = true };
     }
@@ -129,7 +129,7 @@ public static class Meter
             return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
         if (p == q) return Shown.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
-        var ohms = (p >= 0 ? y[p] : 0) - (q >= 0 ? y[q] : 0);
+        var ohms = Potentials.Across(y, p, q);
         return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = spread ? Math.Sqrt(op.OhmsVariance(y)) : 0 };
     }
 

@@ -102,7 +102,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         return new LowRankUpdate(standing, [m], [factor * volts], [factor]);
     }
 
-    public static double Across(double[] x, in Modification m) => (m.A < 0 ? 0 : x[m.A]) - (m.B < 0 ? 0 : x[m.B]);
+    public static double Across(ReadOnlySpan<double> x, in Modification m) => Potentials.Across(x, m.A, m.B);
 
     /// <summary>Potential of a node, V; the reference is -1.</summary>
     public double Volts(int node)
@@ -160,7 +160,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         Span<double> along = stackalloc double[_changes.Length];
         along.Clear();
         for (var k = 0; k < along.Length; k++)
-            for (var l = 0; l < along.Length; l++) along[k] += _inner[k * along.Length + l] * ((_changes[l].A < 0 ? 0 : b[_changes[l].A]) - (_changes[l].B < 0 ? 0 : b[_changes[l].B]));
+            for (var l = 0; l < along.Length; l++) along[k] += _inner[k * along.Length + l] * Across(b, _changes[l]);
         for (var k = 0; k < along.Length; k++) Subtract(b, along[k], WriteOut()[k]);
     }
 
@@ -185,7 +185,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// <param name="y">Response from p to q.</param>
     public double Moved(double[] solution, double[] y, int p, int q)
     {
-        var across = (p < 0 ? 0 : solution[p]) - (q < 0 ? 0 : solution[q]);
+        var across = Potentials.Across(solution, p, q);
         for (var k = 0; k < _changes.Length; k++)
         {
             var along = Along(y, k);
@@ -256,7 +256,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
             for (var i = 0; i < volts.Length; i++)
             {
                 var (a, b) = watched[i];
-                volts[i] -= _through[k] * ((a < 0 ? 0 : z[k][a]) - (b < 0 ? 0 : z[k][b]));
+                volts[i] -= _through[k] * Potentials.Across(z[k], a, b);
             }
     }
 

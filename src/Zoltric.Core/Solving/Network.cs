@@ -84,7 +84,7 @@ internal sealed class Network
         for (var i = 0; i < WatchedNodes.Length; i++)
         {
             var (a, b) = WatchedNodes[i];
-            into[i] = (a < 0 ? 0 : volts[a]) - (b < 0 ? 0 : volts[b]);
+            into[i] = Potentials.Across(volts, a, b);
         }
     }
 

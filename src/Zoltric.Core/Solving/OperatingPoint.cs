@@ -129,7 +129,7 @@ public sealed class OperatingPoint
 
     private double[]? _fromSources;
 
-    private static double Across(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
+    private static double Across(double[] x, int a, int b) => Potentials.Across(x, a, b);
 
     /// <summary>Volts and ohms by which a reading may differ and still spread as the other does, and the share of a meter's current that goes another way.</summary>
     private const double LittleShare = 0.01, LittleOfItself = 0.1, LeastShare = 0.002, LittleOhms = 1, LittleCurrent = 0.05;
@@ -466,7 +466,7 @@ public sealed class OperatingPoint
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
-            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
+            var across = Across(y, a, b);
             if (across == 0 || IsChanged(i)) continue;
             var change = (_ac.Amps(i) * along).Real * across;
             if (Math.Abs(change) < 1e-9) continue;
@@ -485,7 +485,7 @@ public sealed class OperatingPoint
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
-            var across = (a >= 0 ? y[a] : 0) - (b >= 0 ? y[b] : 0);
+            var across = Across(y, a, b);
             var change = _standing.G[i] * across * across;
             if (change < 1e-9 || IsOther(i)) continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];

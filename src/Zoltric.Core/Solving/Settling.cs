@@ -101,9 +101,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     {
         const double G = 1 / Defaults.BusDriveOhms;
         var (h, l) = (_standing.Response(network.A(high), network.B(high)), _standing.Response(network.A(low), network.B(low)));
-        static double At(double[] x, int a, int b) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
-        double High(double[] x) => At(x, network.A(high), network.B(high));
-        double Low(double[] x) => At(x, network.A(low), network.B(low));
+        double High(double[] x) => Potentials.Across(x, network.A(high), network.B(high));
+        double Low(double[] x) => Potentials.Across(x, network.A(low), network.B(low));
         // Responses of this machine: the standing ones less what the fault takes.
         var (fh, fl) = (0.0, 0.0);
         double hh = High(h), hl = Low(h), ll = Low(l);
@@ -569,8 +568,6 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>False where what a branch conducts moves no potential.</summary>
     private bool Matters(int branch) => network.A(branch) != network.B(branch) && !(_endsAlone && network.End(branch) >= 0);
 
-    private static double Across(double[] x, Modification m) => LowRankUpdate.Across(x, m);
-
     /// <summary>Factors anew, as far as the change reaches, where an update would cancel.</summary>
     private void SolveAfresh()
     {
@@ -637,7 +634,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var m = _modifications[0];
         if (emf.Count > 1 || _changed.Count > 1 || emf.Count == 1 && (_changed.Count == 0 || emf[0].Branch != _changed[0].Branch)) return null;
         var z = standing.Response(m.A, m.B);
-        var zu = Across(z, m);
+        var zu = LowRankUpdate.Across(z, m);
         var denominator = 1 + m.Siemens * zu;
         if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) return null;
         var factor = m.Siemens / denominator;

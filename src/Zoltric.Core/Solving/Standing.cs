@@ -239,10 +239,9 @@ internal sealed class Standing
         for (var i = 0; i < G.Length; i++)
         {
             var (from, to) = (_network.A(i), _network.B(i));
-            var (at, other) = (from < 0 ? 0 : y[from], to < 0 ? 0 : y[to]);
-            var drop = (from < 0 ? 0 : Volts[from]) - (to < 0 ? 0 : Volts[to]) - Emf[i];
+            var (across, drop) = (Math.Abs(Potentials.Across(y, from, to)), Potentials.Across(Volts, from, to) - Emf[i]);
             // Far above what the circuit makes of it, where an island hangs on insulation, a difference is noise.
-            if (G[i] * Math.Abs(at - other) * _network.Spread[i] * Math.Max(Math.Abs(drop), MayHave * nominal) >= LeastMoved * nominal * whole && Math.Abs(at - other) > Noise * Math.Abs(at)) carriers.Add(i);
+            if (G[i] * across * _network.Spread[i] * Math.Max(Math.Abs(drop), MayHave * nominal) >= LeastMoved * nominal * whole && across > Noise * Math.Abs(from < 0 ? 0 : y[from])) carriers.Add(i);
         }
         return [.. carriers];
     }
@@ -290,12 +289,11 @@ internal sealed class Standing
         const double Opened = 1 / Defaults.OpenOhms;
         var solver = _network.Refactor(this, [new ChangedLink(branch, Opened, 0)]);
         var (a, b) = (_network.A(branch), _network.B(branch));
-        double Across(double[] x) => (a < 0 ? 0 : x[a]) - (b < 0 ? 0 : x[b]);
-        var opened = 1 / Across(KeptResponses.Solved(a, b, Volts.Length, solver));
+        var opened = 1 / Potentials.Across(KeptResponses.Solved(a, b, Volts.Length, solver), a, b);
         var volts = (double[])Injected.Clone();
         solver.Solve(volts);
         var beside = Math.Max(0, opened - Opened);
-        return _beside[branch] = (beside, Across(volts) * opened / (G[branch] + beside));
+        return _beside[branch] = (beside, Potentials.Across(volts, a, b) * opened / (G[branch] + beside));
     }
 
     private int Watched(int branch) => branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;
