@@ -27,11 +27,11 @@ public sealed record Circuit
     /// <summary>Places by name, and the list they are places in: a circuit made from another one finds its own.</summary>
     private sealed record Index(object Of, Dictionary<string, int> Places)
     {
-        public static int Place<T>(ref Index? known, IReadOnlyList<T> list, Func<T, string> name, string wanted)
+        public static int Place<T>(ref Index? known, IReadOnlyList<T> list, Func<T, string> name, string wanted, StringComparer? comparer = null)
         {
             if (known is not { } index || index.Of != list)
             {
-                var places = new Dictionary<string, int>(list.Count, StringComparer.Ordinal);
+                var places = new Dictionary<string, int>(list.Count, comparer ?? StringComparer.Ordinal);
                 for (var i = 0; i < list.Count; i++) places.TryAdd(name(list[i]), i);
                 known = index = new Index(list, places);
             }
@@ -39,7 +39,7 @@ public sealed record Circuit
         }
     }
 
-    private Index? _parts, _wires;
+    private Index? _parts, _wires, _functions;
 
     /// <summary>Place of a part in <see cref="Parts"/>; -1 when there is none.</summary>
     public int IndexOf(string tag) => Index.Place(ref _parts, Parts, p => p.Tag, tag);
@@ -50,8 +50,7 @@ public sealed record Circuit
 
     public Control? FindControl(string name) => Controls.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
-    public MachineFunction? FindFunction(string name) =>
-        Functions.FirstOrDefault(f => f.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
+    public MachineFunction? FindFunction(string name) => Index.Place(ref _functions, Functions, f => f.Name, name, StringComparer.OrdinalIgnoreCase) is >= 0 and var at ? Functions[at] : null;
 
     public IEnumerable<Part> Sources => Parts.Where(p => p.Kind.IsSource);
 

@@ -174,12 +174,21 @@ public sealed class FaultSpace
 
     internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Of(setup, suspect, point);
 
-    /// <summary>Fuses that open in a setup, at each point of a suspect's grid.</summary>
+    private readonly ConcurrentDictionary<Setup, IReadOnlyList<string>[]?[]> _blown = new();
+
+    /// <summary>Fuses that open in a setup, at each point of a suspect's grid; empty where none does at any. Kept: what blew a fuse is asked after every reading.</summary>
     internal IReadOnlyList<string>[] BlownAlong(Setup setup, int suspect)
+    {
+        if (_blown.Count > MostTests) _blown.Clear();
+        return _blown.GetOrAdd(setup, _ => new IReadOnlyList<string>[]?[Suspects.Count])[suspect] ??= MakeBlownAlong(setup, suspect);
+    }
+
+    private IReadOnlyList<string>[] MakeBlownAlong(Setup setup, int suspect)
     {
         static List<string> Blown(OperatingPoint run) => [.. run.Blown.Select(b => b.Tag)];
         static bool Alike(List<string> a, List<string> b) => a.SequenceEqual(b);
         var along = _runs.Along(setup, suspect, Blown, Alike, Alike, Blown(Healthy(setup)), narrow: 1);
+        if (Array.TrueForAll(along, a => a.Read.Count == 0)) return [];
         // Between two anchors of one state nothing blows that does not blow at both.
         return [.. Enumerable.Range(0, Points(suspect)).Select(p => along.MinBy(x => Math.Abs(x.At.At - p)).Read)];
     }

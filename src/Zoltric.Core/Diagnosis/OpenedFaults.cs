@@ -52,12 +52,13 @@ internal static class OpenedFaults
         Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
         foreach (var (s, blownAt) in causes.Zip(along))
         {
+            if (blownAt.TrueForAll(b => b.Length == 0)) continue;
             var cause = space.Suspects[s];
             var opens = new HashSet<string>();
             var values = new List<double>();
             for (var p = 0; p < space.Points(s); p++)
             {
-                var tags = blownAt.SelectMany(b => b[p]).ToHashSet();
+                var tags = blownAt.Where(b => b.Length > 0).SelectMany(b => b[p]).ToHashSet();
                 opens.UnionWith(tags);
                 if (tags.Count > 0 && cause.Values.Count > 0) values.Add(cause.Values[p]);
             }

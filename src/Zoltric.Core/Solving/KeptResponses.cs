@@ -54,22 +54,23 @@ internal sealed class KeptResponses(ResponseBound bound)
     public double[]? Rows { get; private set; }
 
     /// <summary>Makes them; null where the machine has as many as it may.</summary>
-    public double[]? MakeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
+    public double[]? MakeRows((int A, int B)[] pairs, int size, SparseLdl<double> factor)
     {
-        lock (_rowsLock) return Rows ?? (bound.TakesRows((long)pairs.Length * size) ? MadeRows(pairs, size, solver) : null);
+        lock (_rowsLock) return Rows ?? (bound.TakesRows((long)pairs.Length * size) ? MadeRows(pairs, size, factor) : null);
     }
 
     private readonly Lock _rowsLock = new();
 
-    private double[] MadeRows((int A, int B)[] pairs, int size, INodalSolver<double> solver)
+    private double[] MadeRows((int A, int B)[] pairs, int size, SparseLdl<double> factor)
     {
         var rows = new double[pairs.Length * size];
+        // By reciprocity: what a unit current through each pair makes at every node.
         for (var i = 0; i < pairs.Length; i++)
         {
-            // By reciprocity.
-            var y = Solved(pairs[i].A, pairs[i].B, size, solver);
-            for (var node = 0; node < size; node++) rows[node * pairs.Length + i] = y[node];
+            if (pairs[i].A >= 0) rows[pairs[i].A * pairs.Length + i] += 1;
+            if (pairs[i].B >= 0) rows[pairs[i].B * pairs.Length + i] -= 1;
         }
+        factor.SolveSideBySide(rows, pairs.Length);
         return Rows = rows;
     }
 

@@ -137,6 +137,17 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         for (var k = 0; k < _changes.Length; k++) Subtract(into, _through[k], WriteOut()[k]);
     }
 
+    /// <summary>Adds to each node the current by whose potentials in the standing state this machine's are lower, A.</summary>
+    /// <param name="step">From one node's place to the next.</param>
+    public void AddTaken(Span<double> at, int step)
+    {
+        for (var k = 0; k < _changes.Length; k++)
+        {
+            if (_changes[k].A >= 0) at[_changes[k].A * step] += _through[k];
+            if (_changes[k].B >= 0) at[_changes[k].B * step] -= _through[k];
+        }
+    }
+
     /// <summary>Writes a response of the standing state as this machine has it.</summary>
     public void WriteCorrected(double[] y, Span<double> into)
     {

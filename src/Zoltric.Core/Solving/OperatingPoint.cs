@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 
@@ -306,8 +307,15 @@ public sealed class OperatingPoint
 
     private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
 
-    /// <summary>What conductors join in the standing state, where this machine joins the same; else null.</summary>
-    internal Ties? TiesOfStanding => TiesChanged.Length == 0 ? _standing.Ties : null;
+    /// <summary>By node, counted from the reference, the tree it is in; nodes of one tree are tied. Machines that join the same share it as a rule.</summary>
+    internal int[] Trees()
+    {
+        if (_ties is { } own) return own.Trees;
+        if (TiesChanged.Length == 0) return _standing.Ties.Trees;
+        if (_standing.Ties.TreesWith(TiesChanged) is { } trees) return trees;
+        var (ties, byFault) = Known;
+        return (byFault.Length == 0 ? ties?.Trees : ties?.TreesWith(byFault)) ?? Ties.Trees;
+    }
 
     /// <summary>Few changes of the standing state's ties are followed by themselves; null where they are many, or need a walk.</summary>
     private bool? TiedAsChanged(int p, int q)
@@ -318,11 +326,33 @@ public sealed class OperatingPoint
 
     private const int FewTies = 24;
 
-    /// <summary>Writes the potential of each node, V, to every so many places from the first.</summary>
-    internal void WriteVolts(Span<float> into, int first, int step)
+    /// <summary>Potentials of many machines of one network, V: node by node, the machines of a node side by side. Those that are changes on one state are solved for together.</summary>
+    internal static float[] VoltsSideBySide(OperatingPoint[] machines)
     {
-        _update?.WriteOut();
-        for (int node = 0, at = first; node < Nodes; node++, at += step) into[at] = (float)Volts(node);
+        if (machines.Length == 0) return [];
+        var volts = new float[machines[0].Nodes * machines.Length];
+        var blocks = Enumerable.Range(0, machines.Length).GroupBy(i => (machines[i]._standing, Solved: machines[i]._volts is null)).SelectMany(g => g.Chunk(AtOnce)).ToList();
+        Parallel.ForEach(blocks, of => Write(machines, of, volts));
+        return volts;
+    }
+
+    /// <summary>Right sides that are solved for together: few enough to stay near the processor.</summary>
+    private const int AtOnce = 64;
+
+    private static void Write(OperatingPoint[] machines, int[] of, float[] volts)
+    {
+        var (standing, nodes, step) = (machines[of[0]]._standing, machines[of[0]].Nodes, of.Length);
+        var taken = ArrayPool<double>.Shared.Rent(nodes * step);
+        if (machines[of[0]]._volts is null)
+        {
+            Array.Clear(taken, 0, nodes * step);
+            for (var k = 0; k < step; k++) machines[of[k]]._update!.AddTaken(taken.AsSpan(k), step);
+            standing.Factor.SolveSideBySide(taken.AsSpan(0, nodes * step), step);
+        }
+        for (var node = 0; node < nodes; node++)
+            for (var k = 0; k < step; k++)
+                volts[node * machines.Length + of[k]] = (float)(machines[of[k]]._volts is { } own ? own[node] : standing.Volts[node] - taken[node * step + k]);
+        ArrayPool<double>.Shared.Return(taken);
     }
 
     /// <summary>

@@ -255,6 +255,45 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         ArrayPool<T>.Shared.Return(rented);
     }
 
+    /// <summary>Solves for many right sides at once.</summary>
+    /// <param name="b">In: injected currents, A. Out: potentials, V. Node by node, the right sides of a node side by side.</param>
+    /// <param name="count">Right sides.</param>
+    internal void SolveSideBySide(Span<T> b, int count)
+    {
+        var (start, rows, position) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Position);
+        var rented = ArrayPool<T>.Shared.Rent(b.Length);
+        var y = rented.AsSpan(0, b.Length);
+        for (var node = 0; node < _pattern.Size; node++) b.Slice(node * count, count).CopyTo(y[(position[node] * count)..]);
+        for (var j = 0; j < _pattern.Size; j++)
+        {
+            var from = y.Slice(j * count, count);
+            if (!from.ContainsAnyExcept(T.Zero)) continue;
+            for (var p = start[j]; p < start[j + 1]; p++) AddTimes(y.Slice(rows[p] * count, count), _lower[p], from);
+        }
+        for (var j = _pattern.Size - 1; j >= 0; j--)
+        {
+            var x = y.Slice(j * count, count);
+            Scale(x, _inversePivot[j]);
+            for (var p = start[j]; p < start[j + 1]; p++) AddTimes(x, _lower[p], y.Slice(rows[p] * count, count));
+        }
+        for (var node = 0; node < _pattern.Size; node++) y.Slice(position[node] * count, count).CopyTo(b[(node * count)..]);
+        ArrayPool<T>.Shared.Return(rented);
+    }
+
+    private static void AddTimes(Span<T> to, T times, ReadOnlySpan<T> x)
+    {
+        var i = 0;
+        if (Vector<T>.IsSupported)
+            for (var all = new Vector<T>(times); i <= x.Length - Vector<T>.Count; i += Vector<T>.Count)
+                (new Vector<T>(to[i..]) + all * new Vector<T>(x[i..])).CopyTo(to[i..]);
+        for (; i < x.Length; i++) to[i] += times * x[i];
+    }
+
+    private static void Scale(Span<T> x, T times)
+    {
+        for (var i = 0; i < x.Length; i++) x[i] *= times;
+    }
+
     /// <summary>
     /// Potential difference from p to q for a unit current in at a and out at b; the reference is -1. Only the columns on the way from these nodes to the root of
     /// the elimination tree are looked at: forward from where the current enters, backward to where it is read.

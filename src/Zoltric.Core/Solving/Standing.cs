@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
@@ -289,11 +290,19 @@ internal sealed class Standing
         const double Opened = 1 / Defaults.OpenOhms;
         var solver = _network.Refactor(this, [new ChangedLink(branch, Opened, 0)]);
         var (a, b) = (_network.A(branch), _network.B(branch));
-        var opened = 1 / Potentials.Across(KeptResponses.Solved(a, b, Volts.Length, solver), a, b);
-        var volts = (double[])Injected.Clone();
-        solver.Solve(volts);
-        var beside = Math.Max(0, opened - Opened);
-        return _beside[branch] = (beside, Potentials.Across(volts, a, b) * opened / (G[branch] + beside));
+        // Lent: neither solution is kept, and there are as many as branches.
+        var lent = ArrayPool<double>.Shared.Rent(Volts.Length);
+        var x = lent.AsSpan(0, Volts.Length);
+        x.Clear();
+        if (a >= 0) x[a] += 1;
+        if (b >= 0) x[b] -= 1;
+        solver.Solve(x);
+        var opened = 1 / Potentials.Across(x, a, b);
+        Injected.CopyTo(x);
+        solver.Solve(x);
+        var (beside, volts) = (Math.Max(0, opened - Opened), Potentials.Across(x, a, b));
+        ArrayPool<double>.Shared.Return(lent);
+        return _beside[branch] = (beside, volts * opened / (G[branch] + beside));
     }
 
     private int Watched(int branch) => branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;

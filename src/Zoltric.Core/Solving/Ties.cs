@@ -16,6 +16,9 @@ internal sealed class Ties
     /// <summary>Tree of each node; where the walk came to it and left it; by branch that the walk took, the node it led to, else -1.</summary>
     private readonly int[] _tree, _enter, _leave, _below;
 
+    /// <summary>Nodes in the order in which the walk came to them.</summary>
+    private readonly int[] _walk;
+
     /// <summary>By branch: true where what is below it hangs on it alone.</summary>
     private readonly bool[] _bridge;
 
@@ -25,6 +28,7 @@ internal sealed class Ties
         (_network, _ties) = (network, Array.ConvertAll(g, x => x > Least));
         var n = network.Size + 1;
         (_tree, _enter, _leave, _below, _bridge) = (new int[n], new int[n], new int[n], new int[g.Length], new bool[g.Length]);
+        _walk = new int[n];
         Array.Fill(_below, -1);
         var (start, edges) = Edges(n);
         var (low, next, arrived, stack) = (new int[n], start.AsSpan(0, n).ToArray(), new int[n], new Stack<int>());
@@ -61,6 +65,7 @@ internal sealed class Ties
         void Enter(int node, int root)
         {
             _tree[node] = root;
+            _walk[time] = node;
             _enter[node] = low[node] = time++;
             stack.Push(node);
         }
@@ -113,6 +118,33 @@ internal sealed class Ties
             for (var k = 0; k < i; k++)
                 if (i % 2 == 1 && i > 1 && k == i - 1 || Together(ends[i], ends[k], hanging)) Join(set, set[i], set[k]);
         return set[0] == set[1];
+    }
+
+    /// <summary>By node, counted from the reference, the tree it is in; nodes of one tree are tied. Shared: not to be written to.</summary>
+    public int[] Trees => _tree;
+
+    /// <summary>The same on a machine of which a few branches are changed; null where that takes a walk of its own.</summary>
+    public int[]? TreesWith(ReadOnlySpan<ChangedLink> changed)
+    {
+        var loops = 0;
+        foreach (var c in changed)
+        {
+            if (Changes(c) && c.G <= Least && !_bridge[c.Branch] && _network.A(c.Branch) != _network.B(c.Branch)) loops++;
+        }
+        if (loops > 1) return null;
+        var tree = (int[])_tree.Clone();
+        // What hangs on an opened bridge is a stretch of the walk; of two, one inside the other, the inner one is parted last.
+        var hanging = new List<int>();
+        foreach (var c in changed) if (Changes(c) && c.G <= Least && _bridge[c.Branch]) hanging.Add(_below[c.Branch]);
+        hanging.Sort((a, b) => _enter[a].CompareTo(_enter[b]));
+        foreach (var below in hanging) for (var at = _enter[below]; at < _leave[below]; at++) tree[_walk[at]] = below;
+        foreach (var c in changed)
+        {
+            if (!Changes(c) || c.G <= Least) continue;
+            var (a, b) = (tree[_network.A(c.Branch) + 1], tree[_network.B(c.Branch) + 1]);
+            if (a != b) for (var i = 0; i < tree.Length; i++) if (tree[i] == a) tree[i] = b;
+        }
+        return tree;
     }
 
     private static void Join(Span<int> set, int a, int b)

@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
@@ -228,6 +229,44 @@ public class EvidenceTests
         var twice = Diagnose(Pr3, [.. head, "key=START : drop S2 = 12.4V", "key=START : drop S2 = 12.4V"]);
         once.Solved.ShouldBeFalse("one reading decides nothing");
         twice.Solved.ShouldBeFalse("the same reading again is no second proof");
+    }
+
+    /// <summary>
+    /// What a test is worth against the definition of mutual information (Shannon, 1948), summed cell by cell: from one table of potentials, and run by run.
+    /// </summary>
+    [Fact]
+    public void Bits_are_the_mutual_information_of_site_and_reading()
+    {
+        var readings = new[] { "key=START : sees \"engine cranks\" = dead", "key=START : V S1.S = 12.2V" }.Select(l => DemoSheets.Line(Pr3.Circuit, l)).ToList();
+        var weights = Belief.Of(Pr3, MeterClass.Service, readings).Weigh() with { OffSheet = 0 };
+        var tests = new Candidates(Pr3, readings, Limits.None).All(weights).ToList();
+        var (table, each) = (new Gain(Pr3, weights, readings), new Gain(Pr3, weights, readings));
+        table.Prepare(tests);
+        double[] blur = [0.0545, 0.2442, 0.4026, 0.2442, 0.0545];
+        var compared = 0;
+        foreach (var test in tests)
+        {
+            table.Bits(test).ShouldBe(each.Bits(test), 1e-4, test.ToString());
+            var values = each.Values(test);
+            if (Array.Exists(values, v => v is null or { Word: not null })) continue;
+            var (cells, sites, answers) = (new Dictionary<(string, int), double>(), new Dictionary<string, double>(), new Dictionary<int, double>());
+            var total = each.Points.Sum(p => p.Weight);
+            for (var i = 0; i < values.Length; i++)
+            {
+                var (site, weight) = (Pr3.Sites[each.Points[i].Counts], each.Points[i].Weight / total);
+                var centre = (int)Math.Round(each.Coordinate(values[i]!.Value.Mean, Core.Notation.ReadingReader.AnswerDimension(test.Probe)));
+                sites[site] = sites.GetValueOrDefault(site) + weight;
+                for (var k = 0; k < blur.Length; k++)
+                {
+                    cells[(site, centre + k)] = cells.GetValueOrDefault((site, centre + k)) + weight * blur[k];
+                    answers[centre + k] = answers.GetValueOrDefault(centre + k) + weight * blur[k];
+                }
+            }
+            var bits = cells.Sum(c => c.Value * Math.Log2(c.Value / (sites[c.Key.Item1] * answers[c.Key.Item2])));
+            each.Bits(test).ShouldBe(bits * (1 - 2 * Likelihood.Slip), 1e-6, test.ToString());
+            compared++;
+        }
+        compared.ShouldBeGreaterThan(100);
     }
 
     /// <summary>The entropy bound: no reading splits n equal suspects better than in two; on a plain chain the advice comes near ⌈log2 n⌉ (Shannon).</summary>

@@ -111,11 +111,13 @@ public class LawsTests(ITestOutputHelper output)
                 foreach (var f in circuit.Functions)
                 {
                     var setup = FunctionState.SetupFor(circuit, f)!;
-                    var (a, b) = (quick.Run(setup, [fault]), slow.Run(setup, [fault]));
+                    var (sound, a, b) = (quick.Run(setup), quick.Run(setup, [fault]), slow.Run(setup, [fault]));
                     a.PulledInTags().ShouldBe(b.PulledInTags(), $"{sheet} {setup} {fault}");
                     for (var n = 0; n < a.Nodes; n++)
                         worst = Math.Max(worst, Math.Abs(a.Volts(n) - b.Volts(n)) / Math.Max(1, Math.Abs(b.Volts(n))));
                     Joined(a, sheet, fault);
+                    var together = OperatingPoint.VoltsSideBySide([sound, a, sound]);
+                    for (var n = 0; n < a.Nodes; n++) ((double)together[3 * n + 1]).ShouldBe(a.Volts(n), 1e-6 * (circuit.NominalVolts + Math.Abs(a.Volts(n))), $"{sheet} {setup} {fault} node {n} side by side");
                     for (int p = 0, q = a.Nodes / 2; p < a.Nodes; p += 17, q = (q + 5) % a.Nodes)
                     {
                         Math.Sqrt(a.VarianceFromTolerances(p, q)).ShouldBe(Math.Sqrt(b.VarianceFromTolerances(p, q)), 1.5e-4 * circuit.NominalVolts, $"{sheet} {setup} {fault} spread of volts {p} {q}: branches without a say are left out");
@@ -153,8 +155,11 @@ public class LawsTests(ITestOutputHelper output)
                 moved = true;
             }
         }
+        var trees = op.Trees();
         for (var n = 0; n < op.Nodes; n++)
         {
+            (trees[n + 1] == trees[0]).ShouldBe(group[n + 1] == group[0], $"{sheet} {fault} tree of node {n}");
+            (trees[n + 1] == trees[op.Nodes / 2 + 1]).ShouldBe(group[n + 1] == group[op.Nodes / 2 + 1], $"{sheet} {fault} tree of node {n}");
             op.Tied(n).ShouldBe(group[n + 1] == group[0], $"{sheet} {fault} node {n}");
             op.Tied(n, op.Nodes / 2).ShouldBe(group[n + 1] == group[op.Nodes / 2 + 1], $"{sheet} {fault} node {n}");
         }

@@ -57,6 +57,21 @@ public class SparseLdlTests
     }, iter: 200);
 
     [Fact]
+    public void Many_right_sides_at_once_are_solved_as_one_by_one() => Gen.Select(Nets, Gen.Int[1, 11]).Sample((net, count) =>
+    {
+        var factor = Factor(net, g => g);
+        var all = new double[net.Size * count];
+        for (var i = 0; i < all.Length; i++) all[i] = i % 3 == 0 ? 0 : Math.Sin(i);
+        var each = Enumerable.Range(0, count).Select(k => Enumerable.Range(0, net.Size).Select(n => all[n * count + k]).ToArray()).ToList();
+        factor.SolveSideBySide(all, count);
+        for (var k = 0; k < count; k++)
+        {
+            factor.Solve(each[k]);
+            for (var n = 0; n < net.Size; n++) all[n * count + k].ShouldBe(each[k][n], 1e-12 * (1 + each[k].Max(Math.Abs)));
+        }
+    }, iter: 200);
+
+    [Fact]
     public void The_way_to_the_root_tells_one_difference_as_the_whole_solution_does() => Gen.Select(Nets, Gen.Int[-1, 24], Gen.Int[-1, 24], Gen.Int[-1, 24], Gen.Int[-1, 24]).Sample((net, a, b, p, q) =>
     {
         (a, b, p, q) = (Math.Min(a, net.Size - 1), Math.Min(b, net.Size - 1), Math.Min(p, net.Size - 1), Math.Min(q, net.Size - 1));
