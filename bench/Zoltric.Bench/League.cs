@@ -11,7 +11,7 @@ namespace Zoltric.Bench;
 /// Every single fault of the sheets, or every nth, followed to the end by each strategy; then the hard families. Same costs, start and stop
 /// for all.
 /// </summary>
-/// <remarks><c>league [Strategy…] [slips=0.03] [every=3] [family=two|blown|aged|off|intermittent] sheets…</c></remarks>
+/// <remarks><c>league [Strategy…] [slips=0.03] [drift=0.002] [every=3] [family=two|blown|aged|off|before|intermittent] sheets…</c></remarks>
 internal static class League
 {
     public static void Run(string[] arguments)
@@ -20,6 +20,7 @@ internal static class League
         if (strategies.Count == 0) strategies = [.. Enum.GetValues<Strategy>()];
         string? Setting(string name) => arguments.FirstOrDefault(a => a.StartsWith(name + "=", StringComparison.Ordinal))?[(name.Length + 1)..];
         var slips = double.Parse(Setting("slips") ?? "0", CultureInfo.InvariantCulture);
+        var drift = double.Parse(Setting("drift") ?? "0", CultureInfo.InvariantCulture);
         var every = int.Parse(Setting("every") ?? "1", CultureInfo.InvariantCulture);
         var family = Setting("family");
         var all = strategies.ToDictionary(s => s, _ => new List<FollowedJob>());
@@ -30,7 +31,7 @@ internal static class League
             foreach (var strategy in strategies)
             {
                 var watch = Stopwatch.StartNew();
-                var done = (family is null ? Singles(space, strategy, slips, every) : HardFamilies.Run(space, text, family, strategy, slips, 60 / every)).ToList();
+                var done = (family is null ? Singles(space, strategy, slips, drift, every) : HardFamilies.Run(space, text, family, strategy, slips, 60 / every)).ToList();
                 all[strategy].AddRange(done);
                 foreach (var j in done.Where(j => !(j.Solved && j.Right)))
                     Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")}{(j.Right ? " (leader right)" : "")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");
@@ -51,10 +52,10 @@ internal static class League
         }
     }
 
-    private static IEnumerable<FollowedJob> Singles(FaultSpace space, Strategy strategy, double slips, int every)
+    private static IEnumerable<FollowedJob> Singles(FaultSpace space, Strategy strategy, double slips, double drift, int every)
     {
         var jobs = new FollowedJob?[space.Suspects.Count];
-        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i, strategy, slips); });
+        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i, strategy, slips, drift); });
         return jobs.OfType<FollowedJob>();
     }
 

@@ -46,21 +46,23 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
     public const int MostReadings = 30;
 
     /// <summary>Null when the fault shows in no function of the sheet.</summary>
-    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0)
+    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0)
     {
         var random = new Random(seed);
-        return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips);
+        return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips, drift);
     }
 
     /// <summary>Null when what is hidden shows in no function of the sheet.</summary>
-    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0)
+    /// <param name="slips">Share of voltages that are anything up to 1.1 of nominal.</param>
+    /// <param name="drift">By how much the supply falls from one reading to the next, as a share: a battery that is tested with the key on runs down.</param>
+    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0)
     {
         var circuit = space.Circuit;
         var battery = circuit.Sources.First().Kind is Circuits.Kinds.Battery;
         var spread = MachineSpread.Draw(hidden.Machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
         var leads = 0.1 + 0.2 * random.NextDouble();
 
-        var open = true;
+        var (open, measured) = (true, 0);
 
         // A wire's own lug that is elsewhere on the machine as it is: the tip goes to the terminal that the sheet names.
         ProbePoint Lug(ProbePoint p) => p.WireId is { } id && hidden.Machine.Circuit.FindWire(id) is var w && (w is null || (p.WireStart ? w.From : w.To) != p.Terminal) ? new ProbePoint(p.Terminal) : p;
@@ -74,7 +76,7 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         ReadingResult Measure(Test test)
         {
             if (hidden.ComesAndGoes) open = test.Setup.Moved.Count > 0 ? random.NextDouble() < 0.8 : random.NextDouble() < 1 / 6.0 ? !open : open;
-            var shown = Meter.Read(hidden.Machine, AsIs(test), open ? hidden.Faults : [], spread);
+            var shown = Meter.Read(hidden.Machine, AsIs(test), open ? hidden.Faults : [], spread with { Emf = spread.Emf * (1 - drift * measured++) });
             if (shown.Refused) throw new InvalidOperationException($"refused: {test}: {shown.Text}");
             if (shown.Value is not { } v) return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
             if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt) v = random.NextDouble() * 1.1 * circuit.NominalVolts;

@@ -236,6 +236,7 @@ internal sealed class Belief
         var opened = often * likelihood.Of(result, open.At(0), dimension, slip, ref other);
         var all = (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
+        if (now > 0.5) unknowns = other;
         unknowns.Open = now + Changes * (1 - 2 * now);
         return all;
     }

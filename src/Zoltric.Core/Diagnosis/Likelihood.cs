@@ -20,6 +20,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public const double BatterySpread = 0.025;
     public const double SupplySpread = 0.012;
 
+    /// <summary>How far the supply moves from one reading to the next, as a standard deviation: a battery runs down with the key on and recovers; estimate.</summary>
+    public const double Drift = 0.002;
+
     private readonly double _nominal = circuit.NominalVolts;
 
     public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
@@ -43,7 +46,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             case ReadingResult.Range r:
                 {
                     if (p.Word is not null) return slip * 0.5;
-                    var (m, s, _, _) = Spread(p, dimension, ref unknowns);
+                    var own = Own(p, dimension, ref unknowns);
+                    var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
                     if (p.Ghost) s += GhostShare * _nominal;
                     var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
                     return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
@@ -53,14 +57,15 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     var flat = slip * Flat(n.Value, dimension);
                     if (p.Word is not null) return flat;
                     if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
-                    var (m, s, gain, shared) = Spread(p, dimension, ref unknowns);
-                    var z = (n.Value - m) / s;
-                    var inlier = (1 - slip) * Math.Exp(-0.5 * z * z) / (s * 2.5066283);
-                    // The unknowns learn from the reading as far as the reading is believed.
-                    var belief = inlier / (inlier + flat);
-                    if (gain != 0) unknowns.Learn(gain, shared, n.Value - m, s * s, belief);
-                    if (p.Joints is { } moves) unknowns.Joints = unknowns.Joints!.Learn(moves, n.Value - m, s * s, belief);
-                    return inlier + flat;
+                    var own = Own(p, dimension, ref unknowns);
+                    if (p.Joints is not { } moves) return unknowns.Read(own, n.Value, 1 - slip, flat);
+                    // They learn from the reading as far as it is believed.
+                    var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
+                    var inlier = (1 - slip) * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
+                    var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
+                    var likelihood = unknowns.Read(own, n.Value, 1 - slip, flat);
+                    unknowns.Joints = learnt;
+                    return likelihood;
                 }
             default: return 1;
         }
@@ -83,20 +88,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Common = 0.7;
 
-    private (double Mean, double Sigma, double Gain, double Shared) Spread(in Predicted p, Dimension dimension, ref Unknowns unknowns)
+    private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
-        var gain = p.Gain;
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         // Leads add a little to every ohms reading.
-        var mean = p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0) + gain * unknowns.Supply + shared * unknowns.Parts;
-        var variance = meterSigma * meterSigma + p.Spread * p.Spread - shared * shared + unknowns.Variance(gain, shared);
+        var (mean, variance) = (p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0), meterSigma * meterSigma + p.Spread * p.Spread - shared * shared);
         if (p.Joints is { } moves)
         {
             var joints = unknowns.Joints ??= new Joints(moves.Length);
             (mean, variance) = (mean + joints.Mean(moves), variance + joints.Variance(moves));
         }
-        return (mean, Math.Sqrt(variance), gain, shared);
+        return new Foreseen(mean, variance, p.Gain, shared, Drift * Drift);
     }
 
     private double Span(Dimension d) => d switch { Dimension.Volt => 1.4 * _nominal, Dimension.Ampere => 50, _ => 1e6 };
@@ -160,43 +163,6 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
         _ => 0.1,
     };
-}
-
-/// <summary>
-/// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the parts
-/// are off, in their own standard deviations. Kept as a normal distribution of the two and corrected by every reading (Kalman, 1960).
-/// </summary>
-internal struct Unknowns(double supplyVariance)
-{
-    private double _supplyVariance = supplyVariance, _partsVariance = 1, _covariance;
-
-    /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
-    public double Open { get; set; } = 0.5;
-
-    /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
-    public Joints? Joints { get; set; }
-
-    public double Supply { get; private set; }
-    public double Parts { get; private set; }
-
-    /// <summary>Both together as a share of supply-side volts; parts move them by about 1 % (estimate).</summary>
-    public readonly double Off => Supply + 0.01 * Parts;
-
-    /// <summary>Variance of supply·a + parts·b.</summary>
-    public readonly double Variance(double a, double b) => a * a * _supplyVariance + 2 * a * b * _covariance + b * b * _partsVariance;
-
-    /// <param name="off">How far the reading was off what was expected.</param>
-    /// <param name="variance">Variance of that, all told.</param>
-    /// <param name="belief">How far the reading is believed, 0 to 1.</param>
-    public void Learn(double a, double b, double off, double variance, double belief)
-    {
-        var (s, p) = (a * _supplyVariance + b * _covariance, a * _covariance + b * _partsVariance);
-        Supply += belief * s / variance * off;
-        Parts += belief * p / variance * off;
-        _supplyVariance -= belief * s * s / variance;
-        _covariance -= belief * s * p / variance;
-        _partsVariance -= belief * p * p / variance;
-    }
 }
 
 internal static class Normal

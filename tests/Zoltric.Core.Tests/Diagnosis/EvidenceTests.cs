@@ -232,6 +232,39 @@ public class EvidenceTests
     }
 
     /// <summary>
+    /// The fourth reading slipped, to volts that a supply somewhat low could explain. The honest ones after it say so, and are not contradictions.
+    /// </summary>
+    [Fact]
+    public void One_slip_does_not_teach_a_supply_that_all_other_readings_contradict()
+    {
+        const string On = "key=RUN lamps=ON engine=RUNNING";
+        var f = Diagnose(new FaultSpace(new Machine(DemoSheets.Circuit("LT-1"))), $"{On} : sees \"left lamps light\" = dead", "key=RUN : sees \"oil lamp lights\" = works", $"{On} : V X2:3b = 0.01V", $"{On} : V B1.1 = 13.2V",
+            $"{On} : V X2:2b = -0.02V", $"{On} : V B1.2 = 13.87V", $"{On} : V X2:2a = 13.85V", $"{On} : drop X2:2 = 13.93V", $"{On} : V X2:2a X2:3b = 13.79V");
+        Share(f, "X2:2").ShouldBeGreaterThan(0.95);
+        f.OffSheet.ShouldBeLessThan(0.05);
+    }
+
+    /// <summary>Two readings of one supply in a row: means and variances by hand (Kalman, 1960), and a third that fits only if the first was a slip.</summary>
+    [Fact]
+    public void What_is_learnt_of_the_supply_by_hand()
+    {
+        var unknowns = new Unknowns(0.025 * 0.025);
+        var f = new Foreseen(12, 0.05 * 0.05, 12, 0, 0);
+        // 0.3 V of prior and 0.05 V of meter: 0.24 V off is taken for 0.24 · 0.09 / 0.0925.
+        unknowns.Read(f, 12.24, 0.97, 1e-12);
+        (12 * unknowns.Supply).ShouldBe(0.24 * 0.09 / 0.0925, 1e-6);
+        unknowns.Variance(f).ShouldBe(0.09 * 0.0025 / 0.0925, 1e-9);
+        unknowns = new Unknowns(0.025 * 0.025);
+        foreach (var volts in new[] { 12.6, 12.0, 12.02 }) unknowns.Read(f, volts, 0.97, 0.03 / 16.8);
+        (12 * unknowns.Supply).ShouldBe(0.01, 0.01);
+        // A supply that drifts is followed, and is never known better than it drifts.
+        unknowns = new Unknowns(0.025 * 0.025);
+        for (var i = 0; i < 20; i++) unknowns.Read(f with { Drift = 0.002 * 0.002 }, 12.4 - 0.03 * i, 0.97, 0.03 / 16.8);
+        (12 * unknowns.Supply).ShouldBe(12.4 - 0.03 * 19 - 12, 0.06);
+        Math.Sqrt(unknowns.Variance(f with { Drift = 0.002 * 0.002 })).ShouldBeGreaterThan(0.024);
+    }
+
+    /// <summary>
     /// What a test is worth against the definition of mutual information (Shannon, 1948), summed cell by cell: from one table of potentials, and run by run.
     /// </summary>
     [Fact]

@@ -153,10 +153,11 @@ public class WorkedCasesTests
     [Fact]
     public void Readings_that_contradict_each_other_raise_what_comes_and_goes()
     {
-        var f = Diagnose(Space("PR-3"), "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4a = 12.4V", "key=START : V X3:4b = 0.03V", "key=START : V X3:4b = 12.3V", "key=START : V X3:4b = 0.02V",
-            "key=START, move \"bulkhead, left\" : V X3:4b = 12.3V");
+        var f = Diagnose(Space("PR-3"), "key=RUN : sees \"run lamp lights\" = dead", "key=RUN : V S1.R = 12.4V", "key=RUN : V H1.1 = 0.03V", "key=RUN : V H1.1 = 12.35V", "key=RUN : V H1.1 = 0.02V",
+            "key=RUN, move \"dash\" : V H1.1 = 0.02V");
         f.OffSheet.ShouldBeLessThan(0.1);
         f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share).ShouldBeGreaterThan(0.2);
+        f.Suspects[0].Unit.ShouldBe("w43");
     }
 
     [Fact]
