@@ -133,10 +133,10 @@ public static class Diagnostician
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
         var gain = new Gain(space, basis, readings);
+        if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
         var tests = candidates.All(basis).ToList();
         // Every test's runs once, side by side; after that each is a look-up.
         gain.Prepare(tests);
-        if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var told = new double[tests.Count];
         Parallel.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));

@@ -78,7 +78,7 @@ internal sealed class Gain
         if (_runs.ContainsKey(setup)) return;
         var all = new OperatingPoint[_points.Length];
         Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
-        table &= !_space.Machine.IsAlternating;
+        table &= !_space.Machine.IsAlternating && all.Length > 0;
         _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? OperatingPoint.VoltsSideBySide(all) : null);
     }
 

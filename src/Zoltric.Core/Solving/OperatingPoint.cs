@@ -96,6 +96,7 @@ public sealed class OperatingPoint
     public double Ohms(int p, int q)
     {
         if (p == q) return 0;
+        if (_update is null && ThroughTheJoin(p, q) is { } joined) return joined;
         if (_update is null || IsAtChangedEnd(p, q)) return Across(Response(p, q), p, q);
         // By reciprocity what the changes take away is what they see of these two points.
         var standing = _standing.Response(p, q);
@@ -103,6 +104,22 @@ public sealed class OperatingPoint
         if (left > FewDigits * across) return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
         return Across(KeptResponses.Solved(p, q, Nodes, Afresh), p, q);
+    }
+
+    /// <summary>
+    /// Ohms of a machine whose only fault joins two islands that nothing else tied: within one of them they are what they were, and from one to the other what lies before the
+    /// join, the join, and what lies after it. Null on any other machine.
+    /// </summary>
+    private double? ThroughTheJoin(int p, int q)
+    {
+        if (_changed.Length > 0 || _faults.Joins is not [var join]) return null;
+        var (a, b, ties) = (_network.Nodes[join.P], _network.Nodes[join.Q], _standing.Ties);
+        if (ties.Tied(a, b)) return null;
+        if (ties.Tied(p, q)) return Apart(p, q);
+        if (ties.Tied(p, b) && ties.Tied(a, q)) (a, b) = (b, a);
+        return ties.Tied(p, a) && ties.Tied(b, q) ? Apart(p, a) + join.Ohms + Apart(b, q) : null;
+
+        double Apart(int x, int y) => x == y ? 0 : _standing.Factor.Between(x, y, x, y);
     }
 
     /// <summary>True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an update may not have it.</summary>

@@ -300,6 +300,11 @@ public class EvidenceTests
             compared++;
         }
         compared.ShouldBeGreaterThan(100);
+        // Nothing on the sheet is left that could be told apart.
+        var nothing = new Gain(Pr3, Belief.Of(Pr3, MeterClass.Service, readings).Weigh() with { Each = new double[weights.Each.Length], OffSheet = 1 }, readings);
+        nothing.Points.ShouldBeEmpty();
+        nothing.Prepare(tests);
+        foreach (var test in tests) nothing.Bits(test).ShouldBe(0, 1e-9, test.ToString());
     }
 
     /// <summary>The entropy bound: no reading splits n equal suspects better than in two; on a plain chain the advice comes near ⌈log2 n⌉ (Shannon).</summary>
