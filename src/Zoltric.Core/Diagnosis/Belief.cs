@@ -307,7 +307,7 @@ internal sealed class Belief
         }
         for (var i = 0; i < w.Length; i++) w[i] /= sum;
         offShare /= sum;
-        if (offShare > MostFromOneReading && Contradictions(w) <= 1)
+        if (offShare > MostFromOneReading && Contradictions(w) <= 1 && !ChangesUnseen(w))
         {
             var scale = (1 - MostFromOneReading) / (1 - offShare);
             for (var i = 0; i < w.Length; i++) w[i] *= scale;
@@ -324,12 +324,21 @@ internal sealed class Belief
 
     private int Contradictions(double[] w)
     {
-        var best = (Suspect: 0, Entry: 0);
-        for (var s = 0; s < _space.Suspects.Count; s++)
-            for (var i = _held.From(s); i < _held.To(s); i++) if (w[i] > w[best.Entry]) best = (s, i);
+        var best = Best(w);
         var fine = _held.FineOf(best.Suspect, best.Entry);
         return Evidence.Count(e => e.Reading.Result is not null && e.Of(best.Suspect, fine) < e.Unlike - 1.5);
     }
+
+    private (int Suspect, int Entry) Best(double[] w)
+    {
+        var best = (Suspect: 0, Entry: 0);
+        for (var s = 0; s < _space.Suspects.Count; s++)
+            for (var i = _held.From(s); i < _held.To(s); i++) if (w[i] > w[best.Entry]) best = (s, i);
+        return best;
+    }
+
+    /// <summary>True where the best on the sheet is a joint that may change with every reading and has not been seen to: it contradicts nothing, and explains nothing.</summary>
+    private bool ChangesUnseen(double[] w) => Best(w).Suspect is var s && _space.OpenTwin(s) is not null && !SeenToComeAndGo(s);
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
     public double Supply(Weights weights)
