@@ -67,8 +67,8 @@ public static class Meter
             case Probe.Beep b:
                 var ohms = Ohms(op, b.X, MostOhms, false);
                 return ohms.Refused ? ohms : Shown.Word(ohms.Value < BeepOhms ? "beep" : "silent");
-            case Probe.Amps a: return OwnAmps(op, a.Tag);
-            case Probe.Clamp c: return Shown.Number(op.WireAmps(c.Wire), Dimension.Ampere) with { FollowsSupply = true };
+            case Probe.Amps a: return OwnAmps(op, a.Tag, spread);
+            case Probe.Clamp c: return Clamp(op, c.Wire, spread);
             case Probe.Sees { IsFunction: true } s:
                 return circuit.FindFunction(s.What) is { } f
                     ? Shown.Word(FunctionState.Of(op, f))
@@ -156,7 +156,7 @@ public static class Meter
             return Shown.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
         var (p, q) = (new Terminal(tag, through.First), new Terminal(tag, through.Second));
         var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
-        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { FollowsSupply = true };
+        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { Spread = op.AmmeterSpread(), FollowsSupply = true };
     }
 
     /// <summary>Signed volts where all is direct, else the effective value.</summary>
@@ -166,13 +166,22 @@ public static class Meter
         return ac == 0 ? direct : Math.Sqrt(direct * direct + ac * ac);
     }
 
-    private static Shown OwnAmps(OperatingPoint op, string tag)
+    /// <summary>A clamp strays by 2 % and 0.05 A at most (common practice, no source); half of that as a standard deviation.</summary>
+    private const double ClampShare = 0.01, ClampAmps = 0.025;
+
+    private static Shown Clamp(OperatingPoint op, string wire, bool spread)
+    {
+        var amps = op.WireAmps(wire);
+        return Shown.Number(amps, Dimension.Ampere) with { Spread = spread ? double.Hypot(op.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0, FollowsSupply = true };
+    }
+
+    private static Shown OwnAmps(OperatingPoint op, string tag, bool spread)
     {
         var part = op.Circuit.IndexOf(tag);
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
         var amps = op.LinkAmps(part, 0);
-        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with { FollowsSupply = true };
+        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with { Spread = spread ? op.LinkAmpsSpread(part, 0) : 0, FollowsSupply = true };
     }
 
     private static Shown Lamp(Machine machine, Setup setup, Probe.Lamp lamp, IReadOnlyList<Fault>? faults, MachineSpread? vary)

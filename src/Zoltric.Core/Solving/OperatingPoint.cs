@@ -398,6 +398,38 @@ public sealed class OperatingPoint
         return variance;
     }
 
+    /// <summary>Loads stray by ± 10 %, even within it: as a standard deviation; estimate.</summary>
+    private const double LoadSpread = 0.058;
+
+    /// <summary>Variance of the amps through a branch from part to part, A²: what strays elsewhere moves its volts, and its own stray its volts and its conductance.</summary>
+    private double AmpsVariance(int branch)
+    {
+        var (from, to) = (_network.A(branch), _network.B(branch));
+        // Phasors are spread by the loads alone.
+        if (_ac is not null) return Square(LoadSpread * AllAmps(branch));
+        if (from == to) return 0;
+        var (y, volts, variance) = (Response(from, to), _volts, 0.0);
+        if (volts is null) _update!.WriteVolts(volts = new double[Nodes]);
+        for (var i = 0; i < Branches; i++)
+        {
+            // A fault's own value is weighed over its whole range.
+            if (IsChanged(i)) continue;
+            var (a, b) = (_network.A(i), _network.B(i));
+            var moved = G(branch) * Moved(i, G(i), Emf(i), Across(volts, a, b), Across(y, a, b));
+            variance += Square(i == branch ? BranchAmps(branch) * _network.Spread[i] - moved : moved);
+        }
+        return variance;
+    }
+
+    /// <summary>Spread of the amps through a wire, A.</summary>
+    internal double WireAmpsSpread(string id) => Math.Sqrt(AmpsVariance(_network.Layout.WireBranches[_network.Layout.WireIndex(id)]));
+
+    /// <summary>Spread of the amps through the ammeter that was joined in last, A.</summary>
+    internal double AmmeterSpread() => Math.Sqrt(AmpsVariance(Enumerable.Range(0, Branches).Last(i => _network.Branches[i].Owner == BranchOwner.Lead)));
+
+    /// <summary>Spread of the amps through one link of a part, A.</summary>
+    internal double LinkAmpsSpread(int part, int link) => Math.Sqrt(AmpsVariance(_network.Layout.LinkBranches[part][link]));
+
     private static double Square(double x) => x * x;
 
     /// <summary>By how much a branch that strays by its spread moves a reading, V.</summary>

@@ -264,6 +264,17 @@ public class EvidenceTests
         Math.Sqrt(unknowns.Variance(f with { Drift = 0.002 * 0.002 })).ShouldBeGreaterThan(0.024);
     }
 
+    /// <summary>Lamps stray by a tenth, and a clamp by 2 %: an ampere and a half less than computed is no fault, half of it is a lamp.</summary>
+    [Fact]
+    public void Amps_are_judged_with_the_spread_of_the_loads()
+    {
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit("LT-1")));
+        Judgement Of(string amps) => Diagnose(space, $"key=RUN lamps=ON engine=RUNNING : clamp w42 = {amps}").Verdicts[0].Judgement;
+        Of("17.7A").ShouldBe(Judgement.Ok);
+        Of("9.6A").ShouldBe(Judgement.Low);
+        Of("24A").ShouldBe(Judgement.High);
+    }
+
     /// <summary>
     /// What a test is worth against the definition of mutual information (Shannon, 1948), summed cell by cell: from one table of potentials, and run by run.
     /// </summary>

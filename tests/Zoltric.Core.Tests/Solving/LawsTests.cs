@@ -172,6 +172,9 @@ public class LawsTests(ITestOutputHelper output)
     [InlineData("RG-1", "left=PRESSED : V M1.1 M1.2")]
     [InlineData("LT-1", "lamps=ON key=RUN engine=RUNNING : V H4.1 H4.2")]
     [InlineData("LT-1", "off G1, unplug K1 : ohm K1.86 K1.85")]
+    [InlineData("LT-1", "lamps=ON key=RUN engine=RUNNING : clamp w42")]
+    [InlineData("LT-1", "lamps=ON key=RUN engine=RUNNING, pull F3 : A F3")]
+    [InlineData("PR-3", "key=RUN : A G1")]
     public void Spread_by_sensitivities_agrees_with_Monte_Carlo(string sheet, string line)
     {
         var circuit = DemoSheets.Circuit(sheet);
