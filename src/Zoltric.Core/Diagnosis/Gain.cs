@@ -125,14 +125,13 @@ internal sealed class Gain
         {
             var x = Value(test, i);
             if (x.Word == "refused") { bins.Clear(); return false; }
-            var weight = _points[i].Weight / _total;
             if (x.Word is { } word)
             {
                 var n = words.IndexOf(word);
                 if (n < 0) { n = words.Count; words.Add(word); }
-                bins.AddWord(Math.Min(n, Bins.MostWords - 1), weight);
+                bins.AddWord(Math.Min(n, Bins.MostWords - 1), _weight[i]);
             }
-            else bins.Add(Centre(x.Mean, dimension), weight);
+            else bins.Add(Centre(x.Mean, dimension), _weight[i]);
             EndSite(bins, i);
         }
         return true;

@@ -78,7 +78,7 @@ internal struct Unknowns(double supplyVariance)
         public Learnt Learnt(in Foreseen f, double value) => Believes ? From.Corrected(f, value) : From with { SupplyVariance = From.SupplyVariance + f.Drift };
     }
 
-    /// <summary>A normal distribution of supply and parts. Single numbers: there is one for every value of every fault.</summary>
+    /// <summary>A normal distribution of supply and parts; small, since there are two for every value of every fault.</summary>
     private readonly record struct Learnt(float Supply, float Parts, double SupplyVariance, double Covariance, double PartsVariance)
     {
         public double Mean(in Foreseen f) => f.Gain * Supply + f.Shared * Parts;
