@@ -10,7 +10,7 @@ namespace Zoltric.Bench;
 /// <summary>Machines with more than one plain fault: two at once, a whole string aged, parts that the sheet does not have, a joint that comes and goes.</summary>
 internal static class HardFamilies
 {
-    public static IEnumerable<FollowedJob> Run(FaultSpace space, string sheet, string family, Strategy strategy, double slips, int count)
+    public static IEnumerable<FollowedJob> Run(FaultSpace space, string sheet, string family, Strategy strategy, double slips, double drift, int count)
     {
         var jobs = new FollowedJob?[count];
         Parallel.For(0, count, i =>
@@ -29,7 +29,7 @@ internal static class HardFamilies
                     "intermittent" => Intermittent(space, random),
                     _ => throw new ArgumentException($"There is no family {family}: two, blown, aged, off, before, intermittent."),
                 };
-                if (hidden is not null) jobs[i] = FollowedJob.Run(space, hidden, random, strategy, slips);
+                if (hidden is not null) jobs[i] = FollowedJob.Run(space, hidden, random, strategy, slips, drift);
             }
         });
         return jobs.OfType<FollowedJob>();

@@ -31,7 +31,7 @@ internal static class League
             foreach (var strategy in strategies)
             {
                 var watch = Stopwatch.StartNew();
-                var done = (family is null ? Singles(space, strategy, slips, drift, every) : HardFamilies.Run(space, text, family, strategy, slips, 60 / every)).ToList();
+                var done = (family is null ? Singles(space, strategy, slips, drift, every) : HardFamilies.Run(space, text, family, strategy, slips, drift, 60 / every)).ToList();
                 all[strategy].AddRange(done);
                 foreach (var j in done.Where(j => !(j.Solved && j.Right)))
                     Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")}{(j.Right ? " (leader right)" : "")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");

@@ -56,7 +56,12 @@ internal sealed class Bins
     {
         foreach (var c in from.Filled)
             if (c >= Numbers) to.Add(c, from[c]);
-            else for (var k = -Reach; k <= Reach; k++) to.Add(c + k, from[c] * Kernel[k + Reach]);
+            else Blur(c, from[c], to);
+    }
+
+    private static void Blur(int centre, double weight, Bin to)
+    {
+        for (var k = -Reach; k <= Reach; k++) to.Add(centre + k, weight * Kernel[k + Reach]);
     }
 
     /// <summary>Counts the site "not on the sheet", after all others.</summary>
@@ -69,11 +74,11 @@ internal sealed class Bins
         Blur(_allCentres, _all);
         if (weight <= 0) return;
         var (drawn, read) = remembered is null ? (asDrawn, 0) : (asDrawn * (1 - NotAsDrawn.Remembers), weight * asDrawn * NotAsDrawn.Remembers);
-        if (remembered is { } was) for (var k = -Reach; k <= Reach; k++) _site.Add(was + Half + Reach + k, read * Kernel[k + Reach]);
+        if (remembered is { } was) Blur(was + Half + Reach, read, _site);
         var met = 0.0;
         foreach (var b in _all.Filled) met += _all[b];
         var (alike, likeSound) = (met > 0 ? weight * drawn * (sound is null ? 1 : 0.5) / met : 0, sound is null ? 0 : weight * drawn / 2);
-        if (sound is { } at) for (var k = -Reach; k <= Reach; k++) _site.Add(at + Half + Reach + k, likeSound * Kernel[k + Reach]);
+        if (sound is { } at) Blur(at + Half + Reach, likeSound, _site);
         foreach (var b in _all.Filled) _site.Add(b, _all[b] * alike);
         var unmet = 0;
         for (var b = 0; b <= top; b++) if (_site[b + Half + Reach] == 0) unmet++;

@@ -144,7 +144,7 @@ internal sealed class Gain
     {
         var count = _points.Length;
         var (p, q) = _space.TipsOf(prepared.Runs[0], probe);
-        if (_shown is null || _shown.Length < count) _shown = new double[count + Vector<double>.Count];
+        if (_shown is null || _shown.Length < count) _shown = new double[count];
         var shown = _shown.AsSpan(0, count);
         var volts = prepared.Volts!;
         // Most machines join what their standing state does, and many share it.

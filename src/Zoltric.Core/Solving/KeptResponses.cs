@@ -65,11 +65,7 @@ internal sealed class KeptResponses(ResponseBound bound)
     {
         var rows = new double[pairs.Length * size];
         // By reciprocity: what a unit current through each pair makes at every node.
-        for (var i = 0; i < pairs.Length; i++)
-        {
-            if (pairs[i].A >= 0) rows[pairs[i].A * pairs.Length + i] += 1;
-            if (pairs[i].B >= 0) rows[pairs[i].B * pairs.Length + i] -= 1;
-        }
+        for (var i = 0; i < pairs.Length; i++) Potentials.Inject(rows.AsSpan(i), pairs[i].A, pairs[i].B, 1, pairs.Length);
         factor.SolveSideBySide(rows, pairs.Length);
         return Rows = rows;
     }
@@ -85,8 +81,7 @@ internal sealed class KeptResponses(ResponseBound bound)
     public static double[] Solved(int a, int b, int size, INodalSolver<double> solver)
     {
         var z = new double[size];
-        if (a >= 0) z[a] += 1;
-        if (b >= 0) z[b] -= 1;
+        Potentials.Inject(z, a, b, 1);
         solver.Solve(z);
         return z;
     }

@@ -141,11 +141,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// <param name="step">From one node's place to the next.</param>
     public void AddTaken(Span<double> at, int step)
     {
-        for (var k = 0; k < _changes.Length; k++)
-        {
-            if (_changes[k].A >= 0) at[_changes[k].A * step] += _through[k];
-            if (_changes[k].B >= 0) at[_changes[k].B * step] -= _through[k];
-        }
+        for (var k = 0; k < _changes.Length; k++) Potentials.Inject(at, _changes[k].A, _changes[k].B, _through[k], step);
     }
 
     /// <summary>Writes a response of the standing state as this machine has it.</summary>

@@ -96,7 +96,6 @@ public sealed class OperatingPoint
     public double Ohms(int p, int q)
     {
         if (p == q) return 0;
-        if (_update is null && ThroughTheJoin(p, q) is { } joined) return joined;
         if (_update is null || IsAtChangedEnd(p, q)) return Across(Response(p, q), p, q);
         // By reciprocity what the changes take away is what they see of these two points.
         var standing = _standing.Response(p, q);
@@ -104,22 +103,6 @@ public sealed class OperatingPoint
         if (left > FewDigits * across) return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
         return Across(KeptResponses.Solved(p, q, Nodes, Afresh), p, q);
-    }
-
-    /// <summary>
-    /// Ohms of a machine whose only fault joins two islands that nothing else tied: within one of them they are what they were, and from one to the other what lies before the
-    /// join, the join, and what lies after it. Null on any other machine.
-    /// </summary>
-    private double? ThroughTheJoin(int p, int q)
-    {
-        if (_changed.Length > 0 || _faults.Joins is not [var join]) return null;
-        var (a, b, ties) = (_network.Nodes[join.P], _network.Nodes[join.Q], _standing.Ties);
-        if (ties.Tied(a, b)) return null;
-        if (ties.Tied(p, q)) return Apart(p, q);
-        if (ties.Tied(p, b) && ties.Tied(a, q)) (a, b) = (b, a);
-        return ties.Tied(p, a) && ties.Tied(b, q) ? Apart(p, a) + join.Ohms + Apart(b, q) : null;
-
-        double Apart(int x, int y) => x == y ? 0 : _standing.Factor.Between(x, y, x, y);
     }
 
     /// <summary>True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an update may not have it.</summary>
@@ -380,8 +363,7 @@ public sealed class OperatingPoint
     {
         if (p == q) return 0;
         if (_update is { } update && _volts is null && !IsAtChangedEnd(p, q) && VarianceAlong(update, p, q) is var along && !double.IsNaN(along)) return along;
-        var (y, volts, variance) = (Response(p, q), _volts, 0.0);
-        if (volts is null) _update!.WriteVolts(volts = new double[Nodes]);
+        var (y, volts, variance) = (Response(p, q), AllVolts(), 0.0);
         for (var i = 0; i < Branches; i++)
         {
             if (IsOther(i)) continue;
@@ -398,6 +380,15 @@ public sealed class OperatingPoint
         return variance;
     }
 
+    /// <summary>Potentials of all nodes, V. Not to be written to: they may be its own.</summary>
+    private double[] AllVolts()
+    {
+        if (_volts is not null) return _volts;
+        var volts = new double[Nodes];
+        _update!.WriteVolts(volts);
+        return volts;
+    }
+
     /// <summary>Loads stray by ± 10 %, even within it: as a standard deviation; estimate.</summary>
     private const double LoadSpread = 0.058;
 
@@ -408,8 +399,7 @@ public sealed class OperatingPoint
         // Phasors are spread by the loads alone.
         if (_ac is not null) return Square(LoadSpread * AllAmps(branch));
         if (from == to) return 0;
-        var (y, volts, variance) = (Response(from, to), _volts, 0.0);
-        if (volts is null) _update!.WriteVolts(volts = new double[Nodes]);
+        var (y, volts, variance) = (Response(from, to), AllVolts(), 0.0);
         for (var i = 0; i < Branches; i++)
         {
             // A fault's own value is weighed over its whole range.

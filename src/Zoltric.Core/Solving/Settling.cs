@@ -83,8 +83,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             var solver = UpdatedSolver<double>.TryMake(changed, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
             solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
             var driven = Injected();
-            Add(driven, network.A(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
-            Add(driven, network.B(high), -Defaults.BusDriveVolts / Defaults.BusDriveOhms);
+            Potentials.Inject(driven, network.A(high), network.B(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             solver.Solve(driven);
             for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - volts[i]);
         }
@@ -133,17 +132,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double[] Injected()
     {
         var b = (double[])_standing.Injected.Clone();
-        foreach (var m in _modifications)
-        {
-            Add(b, m.A, m.Amps);
-            Add(b, m.B, -m.Amps);
-        }
+        foreach (var m in _modifications) Potentials.Inject(b, m.A, m.B, m.Amps);
         return b;
-    }
-
-    private static void Add(double[] b, int node, double amps)
-    {
-        if (node >= 0) b[node] += amps;
     }
 
     public void Settle()

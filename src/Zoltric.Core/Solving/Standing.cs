@@ -183,11 +183,7 @@ internal sealed class Standing
         return volts;
     }
 
-    private void Inject(int branch, double amps)
-    {
-        if (_network.A(branch) is >= 0 and var a) Injected[a] += amps;
-        if (_network.B(branch) is >= 0 and var b) Injected[b] -= amps;
-    }
+    private void Inject(int branch, double amps) => Potentials.Inject(Injected, _network.A(branch), _network.B(branch), amps);
 
     /// <summary>Whether a source's own condition holds in this state.</summary>
     public bool Drives(int source) => _drives[source];
@@ -294,8 +290,7 @@ internal sealed class Standing
         var lent = ArrayPool<double>.Shared.Rent(Volts.Length);
         var x = lent.AsSpan(0, Volts.Length);
         x.Clear();
-        if (a >= 0) x[a] += 1;
-        if (b >= 0) x[b] -= 1;
+        Potentials.Inject(x, a, b, 1);
         solver.Solve(x);
         var opened = 1 / Potentials.Across(x, a, b);
         Injected.CopyTo(x);
