@@ -11,7 +11,7 @@ namespace Zoltric.Bench;
 /// Every single fault of the sheets, or every nth, followed to the end by each strategy; then the hard families. Same costs, start and stop
 /// for all.
 /// </summary>
-/// <remarks><c>league [Strategy…] [slips=0.03] [drift=0.002] [every=3] [family=two|blown|aged|off|before|intermittent] sheets…</c></remarks>
+/// <remarks><c>league [Strategy…] [slips=0.03] [drift=0.002] [every=3] [about="function"] [log] [family=two|blown|aged|off|before|intermittent] sheets…</c></remarks>
 internal static class League
 {
     public static void Run(string[] arguments)
@@ -23,6 +23,7 @@ internal static class League
         var drift = double.Parse(Setting("drift") ?? "0", CultureInfo.InvariantCulture);
         var every = int.Parse(Setting("every") ?? "1", CultureInfo.InvariantCulture);
         var family = Setting("family");
+        var about = Setting("about");
         var all = strategies.ToDictionary(s => s, _ => new List<FollowedJob>());
         foreach (var file in arguments.Where(File.Exists))
         {
@@ -31,10 +32,10 @@ internal static class League
             foreach (var strategy in strategies)
             {
                 var watch = Stopwatch.StartNew();
-                var done = (family is null ? Singles(space, strategy, slips, drift, every) : HardFamilies.Run(space, text, family, strategy, slips, drift, 60 / every)).ToList();
+                var done = (family is null ? Singles(space, strategy, slips, drift, every, about) : HardFamilies.Run(space, text, family, strategy, slips, drift, 60 / every)).ToList();
                 all[strategy].AddRange(done);
-                foreach (var j in done.Where(j => !(j.Solved && j.Right)))
-                    Console.WriteLine($"  {(j.Solved ? "WRONG" : "unsolved")}{(j.Right ? " (leader right)" : "")} {j.Fault}\n      {string.Join("\n      ", j.Log)}");
+                foreach (var j in done.Where(j => !(j.Solved && j.Right) || arguments.Contains("log")))
+                    Console.WriteLine($"  {(!j.Solved ? "unsolved" : j.Right ? "solved" : "WRONG")}{(j.Right && !j.Solved ? " (leader right)" : "")} {j.Fault}, {j.Readings} readings, {j.Minutes:0.0} min\n      {string.Join("\n      ", j.Log)}");
                 Console.WriteLine($"{Path.GetFileName(file)} {strategy}: {Line(done)} ({watch.Elapsed.TotalSeconds:0} s)");
             }
         }
@@ -52,10 +53,10 @@ internal static class League
         }
     }
 
-    private static IEnumerable<FollowedJob> Singles(FaultSpace space, Strategy strategy, double slips, double drift, int every)
+    private static IEnumerable<FollowedJob> Singles(FaultSpace space, Strategy strategy, double slips, double drift, int every, string? about)
     {
         var jobs = new FollowedJob?[space.Suspects.Count];
-        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i, strategy, slips, drift); });
+        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i, strategy, slips, drift, about); });
         return jobs.OfType<FollowedJob>();
     }
 

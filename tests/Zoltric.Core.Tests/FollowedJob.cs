@@ -46,16 +46,17 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
     public const int MostReadings = 30;
 
     /// <summary>Null when the fault shows in no function of the sheet.</summary>
-    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0)
+    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0, string? about = null)
     {
         var random = new Random(seed);
-        return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips, drift);
+        return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips, drift, about);
     }
 
     /// <summary>Null when what is hidden shows in no function of the sheet.</summary>
     /// <param name="slips">Share of voltages that are anything up to 1.1 of nominal.</param>
     /// <param name="drift">By how much the supply falls from one reading to the next, as a share: a battery that is tested with the key on runs down.</param>
-    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0)
+    /// <param name="about">Only jobs that begin with a complaint about this function; null for all.</param>
+    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0, string? about = null)
     {
         var circuit = space.Circuit;
         var battery = circuit.Sources.First().Kind is Circuits.Kinds.Battery;
@@ -101,7 +102,7 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
             var test = new Test(Setup.Rest, new Probe.Sees(f.Name, true));
             if (Meter.Read(hidden.Machine, test, [], spread).Text != "stuck-on" && Measure(test) is ReadingResult.Word { Text: "stuck-on" } w) complaint = new Reading(test, w);
         }
-        if (complaint is null) return null;
+        if (complaint is null || about is not null && complaint.Test.Probe is Probe.Sees s && s.What != about) return null;
         var readings = new List<Reading> { complaint };
         var (costs, counted) = (0.0, 0);
         string? proved = null;

@@ -155,10 +155,12 @@ internal sealed class Belief
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
             sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(reading), ref fresh), 1e-12));
-            if (LiveAndDead.Expected(Evidence.Select(e => e.Reading), reading.Test) is { } between)
+            if (new Remembered(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
-                remembered = _likelihood.Of(result, new Predicted(between, 0, false, null, double.NaN, 0), dimension, SlipOf(reading), ref fresh);
+                // What it showed then was read with the same meter, points by themselves one after the other.
+                var strays = _likelihood.MeterSigma(was.Mean, dimension) * (ForbiddenTests.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
+                remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(reading), ref fresh);
             }
             (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
         }

@@ -57,12 +57,14 @@ public static class Diagnostician
             solved = next.Count == 0;
         }
         // What is said to come and go must have been seen to, and not only by what was live here and dead there.
-        if (solved && groups[0].Faults[0].Words == "intermittent" && (Unseen(belief, groups[0]) || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()))
+        if (solved && groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups) && (Unseen(belief, groups[0]) || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()))
         {
             next = Next(space, belief, weights, groups, readings, lanes, options, judge, true, null, out forecast);
             solved = next.Count == 0;
         }
         if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out forecast);
+        // Open for good or by turns: where nothing tells that apart any more, the mending is the same.
+        if (!solved && next.Count == 0 && weights.OffSheet < 1 - Enough && SameJoint(groups).Sum(g => g.Share) >= Enough) solved = true;
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
@@ -100,6 +102,16 @@ public static class Diagnostician
     private static bool Unseen(Belief belief, FaultGroup leader) => leader.Faults[0].Words == "intermittent"
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
 
+    /// <summary>The leader, and where it is a joint open for good or by turns also the same joint the other way: the mending is the same.</summary>
+    private static IReadOnlyList<FaultGroup> SameJoint(IReadOnlyList<FaultGroup> groups) =>
+        [.. groups.Where(g => g == groups[0] || g.Unit == groups[0].Unit && g.Also.Count + g.Together.Count + groups[0].Also.Count + groups[0].Together.Count == 0)];
+
+    /// <summary>Share of a joint that is open for good, of all that it holds, from which it need not be seen to come and go.</summary>
+    private const double OpenEnough = 0.25;
+
+    private static bool OpenToo(IReadOnlyList<FaultGroup> groups) =>
+        SameJoint(groups) is var joint && joint.Where(g => g.Faults[0].Words != "intermittent").Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
+
     private static IEnumerable<int> JointsOf(FaultSpace space, FaultGroup group) => Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
 
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
@@ -109,15 +121,17 @@ public static class Diagnostician
     /// <summary>Whether the leader may be believed; when it may not though it leads, the weights without the reading it leans on.</summary>
     private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
     {
-        if (groups.Count == 0 || groups[0].Share < Enough || weights.OffSheet >= 1 - Enough) return (false, null);
+        if (groups.Count == 0 || weights.OffSheet >= 1 - Enough) return (false, null);
+        var joint = SameJoint(groups);
+        if (joint.Sum(g => g.Share) < Enough) return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Words == "intermittent") return (belief.Evidence.Count >= FewestIntermittent, null);
-        var site = groups[0].Site;
+        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups)) return (belief.Evidence.Count >= FewestIntermittent, null);
+        var sites = joint.Select(g => g.Site).ToHashSet();
         var (least, without) = (1.0, (Weights?)null);
         for (var i = 0; i < belief.Evidence.Count; i++)
         {
             var w = belief.Weigh(i);
-            var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => w.Space.Sites[s] == site).Sum(w.Of);
+            var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Of);
             if (share < least) (least, without) = (share, w);
         }
         return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);

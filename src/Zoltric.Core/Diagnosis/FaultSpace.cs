@@ -215,6 +215,11 @@ public sealed class FaultSpace
         return tags.Select(Circuit.FindPart).OfType<Part>().Select(TestCosts.PlaceOf).Distinct().ToList();
     });
 
+    private ILookup<Terminal, Terminal>? _beside;
+
+    /// <summary>Terminals that a wire, a bond or a pin joins to this one.</summary>
+    internal IEnumerable<Terminal> Beside(Terminal t) => Within is not null ? Within.Beside(t) : (_beside ??= Remembered.Joined(Circuit))[t];
+
     /// <summary>True when the setup moves the suspect's place.</summary>
     internal bool IsMoved(int suspect, Setup setup) =>
         setup.Moved.Count > 0 && PlacesOf(Suspects[suspect].RepairUnit).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase));

@@ -13,7 +13,7 @@ namespace Zoltric.Core.Diagnosis;
 internal sealed class Gain
 {
     private readonly FaultSpace _space;
-    private readonly IReadOnlyList<Reading> _readings;
+    private readonly Remembered _remembered;
     private readonly Representative[] _points;
     private readonly int[] _site;
 
@@ -39,7 +39,7 @@ internal sealed class Gain
     /// <param name="readings">What was read so far.</param>
     public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
     {
-        (_space, _readings) = (space, readings);
+        (_space, _remembered) = (space, new Remembered(space, readings));
         var number = new Dictionary<string, int>();
         var sites = weights.Representatives.Select(p => number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count).ToArray();
         // Site by site, so that what one site may show is gathered in one go.
@@ -60,6 +60,9 @@ internal sealed class Gain
     }
 
     public IReadOnlyList<Representative> Points => _points;
+
+    /// <summary>What the test would show on a machine not as drawn that has not changed since it was read; null where nothing bears on it.</summary>
+    public Predicted? Remembered(Test test) => _remembered.Of(test);
 
     /// <summary>Direct volts read in a setup from which on a table of all potentials is less work than looking each one up.</summary>
     private const int ManyVolts = 20;
@@ -111,7 +114,7 @@ internal sealed class Gain
         // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met elsewhere, or for volts also anything
         // between none and the supply.
         var sound = _space.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy ? Centre(healthy.Mean, dimension) : (int?)null;
-        var remembered = LiveAndDead.Expected(_readings, test) is { } between ? Centre(between, dimension) : (int?)null;
+        var remembered = _remembered.Of(test) is { } was ? Centre(was.Mean, dimension) : (int?)null;
         bins.SpreadOffSheet(_siteWeight[^1] / _total, _asDrawn, sound, remembered, dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1);
         // Slips blunt every test alike.
         return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);

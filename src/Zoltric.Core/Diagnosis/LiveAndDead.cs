@@ -23,7 +23,7 @@ internal static class LiveAndDead
         var circuit = space.Circuit;
         if (circuit.Alternating || ForbiddenTests.IsDangerous(circuit)) yield break;
         var (apart, alike, done) = (Apart * circuit.NominalVolts, Alike * circuit.NominalVolts, new HashSet<Test>());
-        var read = readings.Select(r => Unmoved(r.Test.Setup)).Where(s => s.Interventions.Count == 0).Distinct().Reverse().Select(s => (Setup: s, Volts: Read(readings, s))).Where(x => x.Volts.Count > 1).ToList();
+        var read = Remembered.Read(readings).Where(r => r.Key.Interventions.Count == 0 && r.Value.Count > 1).Reverse().ToList();
         foreach (var joint in joints)
             foreach (var (setup, volts) in read)
             {
@@ -36,25 +36,5 @@ internal static class LiveAndDead
             }
 
         bool Together(Solving.OperatingPoint op, Terminal p, Terminal q) => Math.Abs(op.Volts(p) - op.Volts(q)) < alike;
-    }
-
-    /// <summary>Volts that two points, each read by itself in this setup, would have between them if nothing had changed, V; null for any other test.</summary>
-    public static double? Expected(IEnumerable<Reading> readings, Test test)
-    {
-        if (test.Probe is not Probe.Volts { Function: VoltsFunction.Dc, Q: { } q } v) return null;
-        var read = Read(readings, Unmoved(test.Setup));
-        return read.TryGetValue(v.P, out var p) && read.TryGetValue(q, out var other) ? p - other : null;
-    }
-
-    /// <summary>A place moved by hand is as good as left alone here: what is built otherwise does not mind.</summary>
-    private static Setup Unmoved(Setup s) => s.Moved.Count == 0 ? s : s with { Moved = [] };
-
-    /// <summary>What each point was last read at against the reference in a setup, V.</summary>
-    private static Dictionary<Terminal, double> Read(IEnumerable<Reading> readings, Setup setup)
-    {
-        var read = new Dictionary<Terminal, double>();
-        foreach (var r in readings)
-            if (r is { Doubtful: false, Test.Probe: Probe.Volts { Function: VoltsFunction.Dc, Q: null } v, Result: ReadingResult.Number n } && Unmoved(r.Test.Setup).Equals(setup)) read[v.P] = n.Value;
-        return read;
     }
 }

@@ -23,14 +23,14 @@ public static class Outcomes
             list.Add((p.Mean, gain.Points[i].Weight));
             total += gain.Points[i].Weight;
         }
-        var remembered = LiveAndDead.Expected(belief.Evidence.Select(e => e.Reading), test);
+        var remembered = gain.Remembered(test);
         if (remembered is { } was)
         {
             // Two points that are as each was read, though no suspect would have it so.
-            var name = ClassOf(was, expected, dimension, circuit.NominalVolts);
+            var name = ClassOf(was.Mean, expected, dimension, circuit.NominalVolts);
             var weight = weights.OffSheet * belief.AsDrawn * NotAsDrawn.Remembers;
             if (!classes.TryGetValue(name, out var list)) classes[name] = list = [];
-            list.Add((was, weight));
+            list.Add((was.Mean, weight));
             total += weight;
         }
         var outcomes = new List<Outcome>();
@@ -64,7 +64,7 @@ public static class Outcomes
             if (remembered is { } was)
             {
                 var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
-                drawn = (1 - NotAsDrawn.Remembers) * drawn + NotAsDrawn.Remembers * belief.Likelihood.Of(result, new Predicted(was, RoundSpread * Math.Abs(was), false, null, double.NaN, 0), dimension, slip, ref unknowns);
+                drawn = (1 - NotAsDrawn.Remembers) * drawn + NotAsDrawn.Remembers * belief.Likelihood.Of(result, was with { Spread = was.Spread + RoundSpread * Math.Abs(was.Mean) }, dimension, slip, ref unknowns);
             }
             var off = weights.OffSheet * (belief.AsDrawn * drawn + (1 - belief.AsDrawn) * belief.Likelihood.OffSheet(result, dimension));
             sum += off;

@@ -191,6 +191,45 @@ public class EvidenceTests
         ComesAndGoes(Diagnose(Pr3, [.. told, "key=RUN : V M1.B F1.1 = 0.01V"])).ShouldBeGreaterThan(0.9);
     }
 
+    /// <summary>A pin that read open, and once let the engine crank: open for good or by turns, it is the same pin to mend, and there is an end to measuring.</summary>
+    [Fact]
+    public void Open_for_good_or_by_turns_is_one_mending()
+    {
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4a = 12.4V", "key=START : V X3:4b = 0.03V", "key=START : sees \"engine cranks\" = works", "key=START : drop X3:4 = 12.3V",
+            "off G1 : ohm X3:4 = OL", "off G1 : ohm X3:4a X3:4b = OL", "key=START : V S2.1 = 0.02V", "key=START : V K1.86 = 0V", "key=START : V X3:4a X3:4b = 12.3V", "key=START : hears K1 = silent", "key=START : V S2.2 = 0V");
+        f.Suspects[0].Share.ShouldBeLessThan(0.9);
+        f.Suspects.Take(2).ShouldAllBe(g => g.Unit == "X3:4");
+        f.Solved.ShouldBeTrue();
+    }
+
+    /// <summary>
+    /// A part that is not drawn, open between F1.2 and two of the wires there: the same points stay live and the same stay dead, however often they are read. A cable before them that came and went would
+    /// have had to come and go each time.
+    /// </summary>
+    [Fact]
+    public void What_is_built_otherwise_is_so_at_every_reading()
+    {
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit("RG-1")));
+        string[] told =
+        [
+            "left=PRESSED : sees \"travels left\" = dead", "left=PRESSED : sees \"left lamp lights\" = dead", ": sees \"supply lamp lights\" = dead", ": V F1.1 = 24.07V", "left=PRESSED : drop F1 = 0.01V",
+            "left=PRESSED : drop w55 = 0.01V", "left=PRESSED : V SP0 = -0.02V", "right=PRESSED : sees \"right lamp lights\" = dead", "right=PRESSED : V F1.2 = 24.13V", "right=PRESSED : V S0.1 = 0.01V",
+            ": V X1:1a = 0V", ": V U1.+ = 24.25V", "off U1 : V S0.1 = -0.01V", "off U1 : ohm S0.1 U1.- = 298.73ohm", ": V F2.1 = 24.05V", ": V F2.1 X1:1a = 24.16V", "right=PRESSED : V F1.2 S0.1 = 24.22V",
+            ": V F1.2 = 24.11V", ": V X1:1b = -0.02V", ": V S0.1 = 0.02V",
+        ];
+        var remembered = new Remembered(space, told.Select(t => DemoSheets.Line(space.Circuit, t)));
+        double Again(string line) => remembered.Of(DemoSheets.Line(space.Circuit, line).Test)?.Mean ?? double.NaN;
+        Again("right=PRESSED : V F1.2").ShouldBe(24.13);
+        Again("left=PRESSED : V F1.2").ShouldBe(24.12, 0.02, "a sound machine has it alike there");
+        Again("right=PRESSED, move \"cabinet door\" : V F1.2 S0.1").ShouldBe(24.12, 1e-9);
+        Again(": V X1:1a").ShouldBe(0, "what is left of nothing is the meter's");
+        Again(": V S0.1").ShouldBe(0, "read there");
+        Again("right=PRESSED : V X1:1b").ShouldBe(0, "two conductors from S0.1, which was dead");
+        Again(": V Q1.2").ShouldBe(double.NaN, "its neighbours were as on a sound machine");
+        var f = Diagnose(space, told);
+        f.OffSheet.ShouldBeGreaterThan(2 * f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share));
+    }
+
     /// <summary>
     /// A range that no reading tells apart is weighed by one value: whatever value of it the machine is run with, no meter or eye tells what is shown from what that one shows.
     /// </summary>
