@@ -82,7 +82,10 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
             if (shown.Value is not { } v) return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
             if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt) v = random.NextDouble() * 1.1 * circuit.NominalVolts;
             if (shown.Dimension == Dimension.Ohm) v += leads;
-            v *= 1 + 0.005 * (2 * random.NextDouble() - 1);
+            double Within(double most) => most * (2 * random.NextDouble() - 1);
+            // A clamp: 2 % and 0.05 A.
+            if (shown.Dimension == Dimension.Ampere) return new ReadingResult.Number(Math.Round(v * (1 + Within(0.02)) + Within(0.05), 2), shown.Dimension);
+            v *= 1 + Within(0.005);
             v += (shown.Dimension == Dimension.Volt ? 0.01 : 0.05) * random.Next(-2, 3);
             return new ReadingResult.Number(Math.Round(v, 2), shown.Dimension);
         }

@@ -81,6 +81,43 @@ public class WholeJobTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("Exception");
     }
 
+    /// <summary>A door contact that sticks closed. The draw is followed by clamp while all sleeps, and nothing that sleeps is woken for it.</summary>
+    [Fact]
+    public void Batteries_flat_by_morning_are_followed_by_clamp()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("batteries flat by morning", StringComparison.Ordinal)));
+        b.Until(() => b.Has("#order"), "no order");
+        var lines = new List<string>();
+        new Technician(server, b, Sheet("BT-7"), "B1 stuck-closed").Trace((line, value, text) =>
+        {
+            if (lines.Count == 0)
+            {
+                line.ShouldStartWith("after 15min : clamp ");
+                b.Driver.ExecuteScript("window.scrollTo({ top: 0, behavior: 'instant' })");
+                b.Shot("trace-clamp");
+                b.Find("#trace").Text.ShouldContain("what wakes a module starts the wait anew");
+            }
+            lines.Add(line);
+            output.WriteLine($"{line} = {text}");
+            if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+            else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+        });
+        b.Find(".order .found").Text.ShouldContain("B1 door contact");
+        b.Find(".feeds tbody tr").GetAttribute("data-feed").ShouldBeOneOf("F1", "F14");
+        using var phone = new Browser(390, 844, phone: true);
+        phone.Driver.Navigate().GoToUrl(b.Driver.Url);
+        phone.Until(() => phone.Has(".feeds"), "no feeds on the phone");
+        ((long)phone.Driver.ExecuteScript("return document.documentElement.scrollWidth")!).ShouldBeLessThanOrEqualTo(390, "the page is wider than the phone");
+        phone.Driver.ExecuteScript("document.querySelector('.feeds').scrollIntoView({ behavior: 'instant' })");
+        phone.Shot("phone-clamp");
+        b.Find("#trace").Text.ShouldContain(" A");
+        lines.Count.ShouldBeLessThanOrEqualTo(12);
+    }
+
     [Fact]
     public void A_brush_that_does_not_turn_on_a_phone()
     {

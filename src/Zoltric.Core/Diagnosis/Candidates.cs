@@ -26,6 +26,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
 
     private readonly Circuit _circuit = space.Circuit;
     private readonly Islands _islands = space.Islands;
+    private readonly DrawTests _draw = new(space, readings);
 
     /// <summary>Setups worth measuring in: where something was seen to be wrong, the machine at rest, the other functions.</summary>
     public IReadOnlyList<Setup> Setups { get; } = SetupsOf(space, readings).Where(s => !limits.Setups.Contains(s.ToString())).Take(MostSetups).ToList();
@@ -60,7 +61,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
 
     private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
-        && (t.Probe is not Probe.Hears h || !limits.Places.Contains(TestCosts.PlaceOf(_circuit.FindPart(h.Tag)!)));
+        && (t.Probe is not (Probe.Hears or Probe.Clamp) || !new TestCosts(_circuit, []).Places(t).Any(p => limits.Places.Contains(p.Place)));
 
     private IEnumerable<Test> Every(Weights weights)
     {
@@ -80,6 +81,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         if (ForbiddenTests.IsDangerous(_circuit)) foreach (var test in DeadRoads()) yield return test;
         foreach (var test in Moved(weights)) yield return test;
         foreach (var test in LeftOff(weights)) yield return test;
+        foreach (var test in _draw.All(weights).Where(t => !limits.Setups.Contains((t.Setup with { Interventions = [] }).ToString()))) yield return test;
     }
 
     /// <summary>Wired points that a tip can touch; the reference itself tells nothing.</summary>

@@ -64,7 +64,8 @@ public static class Diagnostician
         }
         if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out forecast);
         // Open for good or by turns: where nothing tells that apart any more, the mending is the same.
-        if (!solved && next.Count == 0 && weights.OffSheet < 1 - Enough && SameJoint(groups).Sum(g => g.Share) >= Enough) solved = true;
+        if (!solved && next.Count == 0 && groups.Count > 0 && weights.OffSheet < 1 - Enough && SameJoint(groups).Sum(g => g.Share) >= Enough) solved = true;
+        if (solved) groups = AsOne(groups);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
@@ -103,14 +104,24 @@ public static class Diagnostician
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
 
     /// <summary>The leader, and where it is a joint open for good or by turns also the same joint the other way: the mending is the same.</summary>
-    private static IReadOnlyList<FaultGroup> SameJoint(IReadOnlyList<FaultGroup> groups) =>
-        [.. groups.Where(g => g == groups[0] || g.Unit == groups[0].Unit && g.Also.Count + g.Together.Count + groups[0].Also.Count + groups[0].Together.Count == 0)];
+    private static IReadOnlyList<FaultGroup> SameJoint(IReadOnlyList<FaultGroup> groups)
+    {
+        var leader = groups[0];
+        static bool Says(FaultGroup g, string word) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => f.Words == word);
+        return [.. groups.Where(g => g == leader || g.Unit == leader.Unit && (Says(leader, "open") && Says(g, "intermittent") || Says(leader, "intermittent") && Says(g, "open")))];
+    }
 
     /// <summary>Share of a joint that is open for good, of all that it holds, from which it need not be seen to come and go.</summary>
     private const double OpenEnough = 0.25;
 
     private static bool OpenToo(IReadOnlyList<FaultGroup> groups) =>
         SameJoint(groups) is var joint && joint.Where(g => g.Faults[0].Words != "intermittent").Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
+
+    private static IReadOnlyList<FaultGroup> AsOne(IReadOnlyList<FaultGroup> groups)
+    {
+        var joint = SameJoint(groups);
+        return [groups[0] with { Faults = [.. joint.SelectMany(g => g.Faults)], Share = joint.Sum(g => g.Share) }, .. groups.Except(joint)];
+    }
 
     private static IEnumerable<int> JointsOf(FaultSpace space, FaultGroup group) => Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
 

@@ -261,6 +261,7 @@ public sealed class FaultSpace
     private static Predicted Predict(Test test, OperatingPoint op)
     {
         var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with { Measured = MeasuredFunction(op, test.Probe) is not null };
+        if (test.Probe is Probe.Clamp clamp && predicted.Word is null) return DrawTests.EitherSide(predicted, op, clamp.Wire);
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
     }
 

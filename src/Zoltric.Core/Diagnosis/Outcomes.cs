@@ -75,15 +75,19 @@ public static class Outcomes
     /// <summary>A point stands for its neighbours too, whose values lie some way off.</summary>
     private const double RoundSpread = 0.03;
 
-    /// <summary>good, dead (for what should have volts), high (for what should have none), else between.</summary>
+    /// <summary>good, no draw (for amps), dead (for what should have volts), high (for what should have none), else between.</summary>
     internal static string ClassOf(double v, Expected e, Dimension dimension, double nominal)
     {
         if (e.GoodSoFar is { } g && v >= g.Low && v <= g.High) return "good";
+        if (dimension == Dimension.Ampere && Math.Abs(v) < NoDraw) return "no draw";
         if (dimension != Dimension.Volt) return e.GoodSoFar is { } h && v > h.High ? "more" : "less";
         var expectsVolts = Math.Abs(e.GoodSoFar?.Nominal ?? 0) > 0.2 * nominal;
         if (expectsVolts) return Math.Abs(v) < DeadBelow(nominal) ? "dead" : "in between";
         return Math.Abs(v) > 0.6 * nominal ? "full volts" : "in between";
     }
+
+    /// <summary>Amps under which a clamp shows nothing; common practice, no source.</summary>
+    public const double NoDraw = 0.05;
 
     /// <summary>Volts below which a point counts as dead.</summary>
     public static double DeadBelow(double nominal) => Math.Round(0.04 * nominal, 1);

@@ -9,7 +9,7 @@ namespace Zoltric.Core.Diagnosis;
 /// </summary>
 internal sealed class TestCosts
 {
-    public const double Volts = 0.4, Drop = 0.5, Ohms = 0.7, Senses = 0.2;
+    public const double Volts = 0.4, Drop = 0.5, Ohms = 0.7, Clamp = 0.4, Senses = 0.2;
     public const double ControlMove = 0.1, PowerCycle = 0.5, Unplug = 0.5, Pull = 0.3, Lift = 1, Move = 0.5, SecondPerson = 0.3;
 
     private readonly Circuit _circuit;
@@ -58,6 +58,7 @@ internal sealed class TestCosts
     {
         Probe.Volts => Volts,
         Probe.Drop => Drop,
+        Probe.Clamp => Clamp,
         Probe.Sees or Probe.Hears or Probe.Looks => Senses,
         _ => Ohms,
     };
@@ -82,10 +83,15 @@ internal sealed class TestCosts
         var moves = to.Steps.SelectMany(s => s).ToList();
         var minutes = ControlMove * moves.Count(m => !from.Steps.SelectMany(s => s).Contains(m));
         if (IsDead(to) != IsDead(from)) minutes += PowerCycle;
+        if (!Waited(from, to)) minutes += to.AfterSeconds / 60;
         foreach (var i in to.Interventions)
             if (!from.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
         return (minutes + Move * to.Moved.Count, moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)));
     }
+
+    /// <summary>True when the wait of a setup is over already: nothing has been moved, and nothing put back that would wake what sleeps.</summary>
+    private static bool Waited(Setup from, Setup to) => from.AfterSeconds >= to.AfterSeconds
+        && (to.AfterSeconds == 0 || string.Join(", ", from.Steps.SelectMany(s => s)) == string.Join(", ", to.Steps.SelectMany(s => s)) && from.Interventions.All(to.Interventions.Contains));
 
     private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);
 
@@ -102,11 +108,12 @@ internal sealed class TestCosts
             Probe.Lamp l => [l.P.Tag, l.Q?.Tag],
             Probe.Hears h => [h.Tag],
             Probe.Looks l => [l.Tag],
+            Probe.Clamp c => [DrawTests.ClampEnd(_circuit, _circuit.FindWire(c.Wire)!).Tag],
             _ => [],
         };
         var taken = test.Setup.Interventions.Select(i => i switch { Intervention.Unplug u => u.Tag, Intervention.Pull p => p.Tag, _ => null });
         foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
-            if (_circuit.FindPart(tag) is { } part && tag != _circuit.ReferencePoint.Tag) yield return (PlaceOf(part), part.ReachMinutes);
+            if (_circuit.FindPart(tag) is { } part && (tag != _circuit.ReferencePoint.Tag || test.Probe is Probe.Clamp)) yield return (PlaceOf(part), part.ReachMinutes);
     }
 
     public static string PlaceOf(Part part) => part.Place ?? part.Tag;

@@ -128,6 +128,13 @@ internal sealed class Judge(Belief belief)
             Judgement.High => "More ohms than a sound part has.",
             _ => "Fewer ohms than a sound part has: a path to somewhere.",
         };
+        if (r.Test.Probe is Probe.Clamp or Probe.Amps) return j switch
+        {
+            Judgement.Ok => "The current that the suspects left would have here.",
+            Judgement.Low => "Less flows here than the suspects would have it: what is drawn goes another way.",
+            Judgement.High => "More flows here than the suspects would have it: it is drawn beyond.",
+            _ => "Not judged.",
+        };
         var unplugged = r.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
         return j switch
         {

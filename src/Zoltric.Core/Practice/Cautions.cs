@@ -41,6 +41,8 @@ public static class Cautions
             if (circuit.Parts.FirstOrDefault(p => p.Hazards.Contains("self-start")) is { } starter)
                 all.Add($"{starter.Spoken} may start it by itself.");
         }
+        if (!off && test.Setup.AfterSeconds >= 60 && circuit.Parts.Any(p => p.ModuleLines.OfType<ModuleLine.Sleeps>().Any()))
+            all.Add("Leave key, doors and switches alone: what wakes a module starts the wait anew, and a fuse put back does too.");
         foreach (var i in test.Setup.Interventions)
             if (i is Intervention.Unplug u && circuit.FindPart(u.Tag) is { Safety: true } s) all.Add($"{s.Spoken} is a safety device: measure it, never bridge it.");
         if (!off && test.Setup.Steps.SelectMany(s => s).Any(m => circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)))

@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
 
 namespace Zoltric.Core.Practice;
 
@@ -29,6 +30,8 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
             Probe.Volts v => new ProbeOrder("Red on", v.P.ToString(), v.Q is { } q ? q.ToString() : SayReference(circuit), PlaceOf(circuit, v.P.Tag), WireAt(circuit, v.P), how),
             Probe.Drop d => new ProbeOrder("Volts across", d.X.Text, $"red on {d.X.P}, black on {d.X.Q}", PlaceOf(circuit, d.X.P.Terminal.Tag), null, how),
             Probe.Ohms o => new ProbeOrder("Ohms across", o.X.Text, $"tips on {o.X.P} and {o.X.Q}", PlaceOf(circuit, o.X.P.Terminal.Tag), null, how),
+            Probe.Clamp c when circuit.FindWire(c.Wire) is { } w && DrawTests.ClampEnd(circuit, w) is var at =>
+                new ProbeOrder("Clamp round", w.Colour is null ? w.Id : $"{w.Colour} {w.Id}", null, PlaceOf(circuit, at.Tag), null, $"near {at}, arrow {(at == w.To ? "towards it" : "away from it")}; {(apart.Count == 0 ? "nothing taken apart" : how)}"),
             Probe.Hears h => new ProbeOrder("Feel and listen at", circuit.FindPart(h.Tag)!.Spoken, null, PlaceOf(circuit, h.Tag), null, "by touch: two relays sound alike"),
             Probe.Sees s => new ProbeOrder("Look:", s.IsFunction ? s.What : circuit.FindPart(s.What)?.Spoken ?? s.What, null, "from where you stand", null, "does it do it?"),
             Probe.Looks l => new ProbeOrder("Look at", circuit.FindPart(l.Tag)!.Spoken, null, PlaceOf(circuit, l.Tag), null, how),

@@ -13,6 +13,11 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     private IReadOnlyList<MarkedLane>? _lanes;
 
     public Circuit Circuit => Sheet.Circuit;
+    private IReadOnlyList<FeedDraw>? _feeds;
+
+    /// <summary>Feed by feed, where it is drawn; none where the complaint is not of a draw.</summary>
+    public IReadOnlyList<FeedDraw> Feeds => _feeds ??= FeedDraw.Of(Findings);
+
     public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Of(Sheet.Space, Findings);
     public Advice? Next => Findings.Next.Count > 0 ? Findings.Next[0] : null;
     public bool Closed => Job.ClosedAt is not null;
@@ -55,7 +60,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, FindingStore findings, Learning learning)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
-    public const string Rules = "notation 1, defaults 1, odds 2";
+    public const string Rules = "notation 1, defaults 1, odds 3";
 
     public async Task<JobView?> Load(long id)
     {

@@ -18,6 +18,9 @@ public static class Words
 
     public static string Minutes(double m) => m < 1 ? "under 1 min" : m.ToString("0", CultureInfo.InvariantCulture) + " min";
 
+    /// <summary>"then wait 15 min".</summary>
+    public static string Wait(double seconds) => seconds < 60 ? $"then wait {seconds:0.#} s" : string.Create(CultureInfo.InvariantCulture, $"then wait {seconds / 60:0.#} min");
+
     /// <summary>What a way of working would likely take from here, against the one in use.</summary>
     public static string Forecast(Findings f, Strategy used, string word)
     {
@@ -28,6 +31,8 @@ public static class Words
 
     public static string Band(double low, double high, Dimension d)
     {
+        // As a clamp shows it, and with a sign that no dash runs into.
+        if (d == Dimension.Ampere && Math.Abs(high) < 10) return low <= 0 && high > 0 ? FormattableString.Invariant($"under {high:0.00} A") : FormattableString.Invariant($"{low:0.00} to {high:0.00} A");
         if (d == Dimension.Volt && high < 0.1) return $"under {Shown.Format(Math.Max(high, 0.05), d)}";
         if (d == Dimension.Volt && low < 0.05) return $"under {high.ToString("0.0", CultureInfo.InvariantCulture)} V";
         var format = d == Dimension.Ohm && high < 10 ? "0.0" : Math.Abs(high) < 100 ? "0.0" : "0";
@@ -128,6 +133,11 @@ public static class QuickAnswers
         string Range(double low, double high) => string.Create(CultureInfo.InvariantCulture, $"{a.Test} = {low:0.###}..{high:0.###}{unit}");
         var good = new QuickAnswer("good", Words.Band(g.Low, g.High, dimension), Range(g.Low, g.High), Leads("good"), "✓");
         var between = new QuickAnswer("other", "type it", null, Leads("in between", "less", "more"), "~");
+        if (dimension == Dimension.Ampere)
+        {
+            var none = new QuickAnswer("no draw", FormattableString.Invariant($"under {Outcomes.NoDraw:0.00} A"), Range(-Outcomes.NoDraw, Outcomes.NoDraw), Leads("no draw"), "✕");
+            return g.Low <= Outcomes.NoDraw ? [none with { Shape = "✓" }, between] : [good, none, between];
+        }
         if (dimension == Dimension.Ohm) return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Leads("OL", "more"), "✕"), between];
         var limit = Outcomes.DeadBelow(circuit.NominalVolts);
         if (g.Nominal > 0.2 * circuit.NominalVolts)
