@@ -1,7 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
