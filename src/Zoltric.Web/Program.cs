@@ -26,6 +26,7 @@ builder.Services.AddSingleton<LearningStore>();
 builder.Services.AddSingleton<JobArchive>();
 builder.Services.AddSingleton<LogbookStore>();
 builder.Services.AddSingleton<SheetLibrary>();
+builder.Services.AddHostedService<FirstReading>();
 builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();

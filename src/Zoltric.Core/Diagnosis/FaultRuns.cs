@@ -129,7 +129,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     /// <summary>
     /// One run for a whole range, where the reading with the value farthest from a sound part is that of a sound machine. What a resistance moves in a linear network it moves one
-    /// way only (the bilinear form, Bode, 1945), so nothing between the two is read otherwise. Where a relay lets go on the way, the middle and the other end of the range are looked at too.
+    /// way only (the bilinear form, Bode, 1945), so nothing between the two is read otherwise. Where a relay lets go or a fuse blows on the way, the middle of the range is looked at too, and the other end where that could differ.
     /// </summary>
     private (Anchor, T)? Flat<T>(OfSetup of, Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> same, T sound)
     {
@@ -141,7 +141,10 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         if (!same(sound, shown)) return null;
         if (run.StateKey != Healthy(setup).StateKey)
         {
-            if (!same(read(Of(of, setup, suspect, last / 2)), shown) || !same(read(Of(of, setup, suspect, last - far)), shown)) return null;
+            var middle = Of(of, setup, suspect, last / 2);
+            if (!same(read(middle), shown)) return null;
+            // Added ohms do least where they are least; of a path, the other end tells nothing that its middle does not where a fuse has held there already.
+            if (far == 0 && middle.StateKey == run.StateKey && !same(read(Of(of, setup, suspect, last)), shown)) return null;
         }
         return (new Anchor(far, run), shown);
     }
