@@ -11,6 +11,9 @@ public sealed record FaultMode(string Words, FaultEffect Effect, double Odds)
 
     /// <summary>True when the value may be left out; then <see cref="DefaultValue"/> holds.</summary>
     public double? DefaultValue { get; init; }
+
+    /// <summary>Values to weigh, rising, where the effect alone does not say them.</summary>
+    public IReadOnlyList<double>? Values { get; init; }
 }
 
 /// <summary>What a fault does to the links of the part it sits on.</summary>
@@ -24,6 +27,9 @@ public abstract record FaultEffect
 
     /// <summary>The links have the value as their resistance.</summary>
     public sealed record SetOhms(params int[] Links) : FaultEffect;
+
+    /// <summary>These links take that many ohms where they should have fallen asleep; awake they are as they were.</summary>
+    public sealed record Awake(params int[] Links) : FaultEffect;
 
     /// <summary>The value in ohms comes across the run of links from the first one's first terminal to the last one's second.</summary>
     public sealed record Short(int First, int Last) : FaultEffect;

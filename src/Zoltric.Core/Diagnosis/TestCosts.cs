@@ -15,10 +15,11 @@ internal sealed class TestCosts
     private readonly Circuit _circuit;
     private readonly HashSet<string> _open = [];
     private readonly Setup _set = Setup.Rest;
+    private readonly bool _modules;
 
     public TestCosts(Circuit circuit, IEnumerable<Reading> readings)
     {
-        _circuit = circuit;
+        (_circuit, _modules) = (circuit, circuit.Parts.Any(p => p.Kind is Circuits.Kinds.Module));
         foreach (var r in readings)
         {
             foreach (var (place, _) in Places(r.Test)) _open.Add(place);
@@ -36,9 +37,12 @@ internal sealed class TestCosts
 
     public const double LiveMains = 2, MovingPart = 1, DisturbsEvidence = 0.5, Misleads = 0.5;
 
+    /// <summary>The same for leaving a state that was waited for, as a share of the wait: who comes back waits again.</summary>
+    public const double LosesWait = 0.2;
+
     /// <summary>
     /// Minutes that a test is put back by in the order, though it takes none: risk (live mains, a tip near what moves), evidence disturbed (a joint taken apart that may be
-    /// the fault), readings that mislead (volts with nothing drawing). Estimates; they count in no comparison of minutes.
+    /// the fault), readings that mislead (volts with nothing drawing, ohms to a rail that modules hang on). Estimates; they count in no comparison of minutes.
     /// </summary>
     public double Penalty(Test test)
     {
@@ -47,8 +51,12 @@ internal sealed class TestCosts
         return (live && ForbiddenTests.IsDangerous(_circuit) ? LiveMains : 0)
             + (live && test.Setup.Steps.Count > 0 && tips.Exists(p => p.Hazards.Contains("rotating")) ? MovingPart : 0)
             + (apart ? DisturbsEvidence : 0)
-            + (live && apart && test.Probe is Probe.Volts ? Misleads : 0);
+            + (live && apart && test.Probe is Probe.Volts || !apart && test.Probe is Probe.Ohms && ThroughElectronics(tips) ? Misleads : 0)
+            + (_set.AfterSeconds >= 60 && !(test.Setup.AfterSeconds > 0 && Waited(_set, test.Setup)) ? LosesWait * _set.AfterSeconds / 60 : 0);
     }
+
+    /// <summary>Ohms to the supply or its return, where modules hang on both: what a meter makes of electronics is no resistance.</summary>
+    private bool ThroughElectronics(List<Part> tips) => _modules && tips.Exists(p => p.Kind.IsSource || p.Tag == _circuit.ReferencePoint.Tag);
 
     /// <summary>Minutes to get to what is not open yet: all that proving dead is charged.</summary>
     public double Reach(Test test) => Places(test).Where(p => !_open.Contains(p.Place)).Sum(p => p.Reach);
@@ -113,7 +121,8 @@ internal sealed class TestCosts
         };
         var taken = test.Setup.Interventions.Select(i => i switch { Intervention.Unplug u => u.Tag, Intervention.Pull p => p.Tag, _ => null });
         foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
-            if (_circuit.FindPart(tag) is { } part && (tag != _circuit.ReferencePoint.Tag || test.Probe is Probe.Clamp)) yield return (PlaceOf(part), part.ReachMinutes);
+            // The black tip is at the reference in any case.
+            if (_circuit.FindPart(tag) is { } part) yield return (PlaceOf(part), tag == _circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);
     }
 
     public static string PlaceOf(Part part) => part.Place ?? part.Tag;

@@ -114,6 +114,7 @@ public static class FaultCatalogue
             FaultEffect.Open e => e.Links,
             FaultEffect.Series e => e.Links,
             FaultEffect.SetOhms e => e.Links,
+            FaultEffect.Awake e => e.Links,
             FaultEffect.Closed e => e.Links,
             _ => [],
         };
@@ -126,6 +127,7 @@ public static class FaultCatalogue
     private static (IReadOnlyList<double>, bool) Values(Circuit circuit, Part part, FaultMode mode, WorkingCurrents amps)
     {
         var index = circuit.IndexOf(part.Tag);
+        if (mode.Values is { } values) return (values, true);
         switch (mode.Effect)
         {
             case FaultEffect.Series s: return (Grid(circuit, amps.Link(index, s.Links[0])), true);

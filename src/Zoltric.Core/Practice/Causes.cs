@@ -31,6 +31,7 @@ public static class Causes
         {
             PinRow => ["water in the plug, seal missing", "pin pushed back", "female terminal spread by a probe", "plug not locked"],
             _ when part.Model.IsPoint => ["paint or rust under the lug", "nut came loose", "star washer missing"],
+            _ when finding.Contains("awake", StringComparison.Ordinal) => ["kept awake by a contact or a lamp that says somebody is there", "another module keeps the bus busy", "something added to its feed", "its software"],
             _ when finding.Contains("contact", StringComparison.Ordinal) || finding.Contains("welded", StringComparison.Ordinal) => ["its load draws too much", "no suppression across an inductive load", "chatters on low volts", "end of its life"],
             _ when finding.Contains("coil", StringComparison.Ordinal) => ["too high a supply", "water", "end of its life"],
             _ when part.Contacts.Count > 0 => ["worn plunger or cam", "out of adjustment", "burnt by its load", "water"],

@@ -55,6 +55,7 @@ internal static class Conductances
             BranchChange.Open => 1 / Defaults.OpenOhms,
             BranchChange.Series => conducts ? 1 / (1 / now + change.Value) : now,
             BranchChange.SetOhms => conducts ? 1 / change.Value : now,
+            BranchChange.Awake => circuit.Parts[spec.Part].Model.Links[spec.Index] is Link.Resistance r && Math.Abs(now * r.SleepOhms - 1) < Math.Abs(now * r.Ohms - 1) ? 1 / change.Value : now,
             BranchChange.Closed => 1 / circuit.Parts[spec.Part].Model.Links[spec.Index].Ohms,
             _ => now,
         };

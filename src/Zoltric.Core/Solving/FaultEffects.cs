@@ -7,7 +7,7 @@ namespace Zoltric.Core.Solving;
 public sealed class FaultException(string message) : Exception(message);
 
 /// <summary>What becomes of one branch under a fault.</summary>
-internal enum BranchChange { Open, Series, SetOhms, Closed, Emf, Scale }
+internal enum BranchChange { Open, Series, SetOhms, Awake, Closed, Emf, Scale }
 
 internal readonly record struct ChangedBranch(int Branch, BranchChange Change, double Value);
 
@@ -123,6 +123,7 @@ internal sealed class FaultEffects(Layout layout)
             case FaultEffect.Open e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0)); break;
             case FaultEffect.Series e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Series, value)); break;
             case FaultEffect.SetOhms e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value)); break;
+            case FaultEffect.Awake e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Awake, value)); break;
             case FaultEffect.Closed e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0)); break;
             case FaultEffect.Emf e: set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value)); break;
             case FaultEffect.EmfScale e:

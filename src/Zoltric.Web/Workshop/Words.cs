@@ -82,6 +82,7 @@ public static class Words
             "contact" => "had a burnt contact",
             "welded" or "stuck-closed" => "was stuck closed",
             "seized" => "was stuck",
+            "awake" => "did not fall asleep",
             "dead" or "output" => "was dead",
             "flat" => "was flat",
             "internal" => "was worn out",

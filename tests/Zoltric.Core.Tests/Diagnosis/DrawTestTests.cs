@@ -80,6 +80,22 @@ public class DrawTestTests
         own.Spread.ShouldBeGreaterThan(0.45 * amps);
     }
 
+    /// <summary>A module that stays awake takes 25.2 V over 400 Ω where it should take its 8 mA; before it would fall asleep it is as it always was (by hand).</summary>
+    [Fact]
+    public void A_module_that_stays_awake_is_one_only_where_it_should_sleep()
+    {
+        Fault[] awake = [new("A1", "awake", 400, Dimension.Ohm)];
+        double Amps(string line, params Fault[] faults) => Meter.Read(Bt7.Machine, DemoSheets.Line(Bt7.Circuit, line).Test, faults).Value!.Value;
+        Amps("after 15min : clamp w47", awake).ShouldBe(25.2 / 400, 0.0005);
+        Amps("after 15min : clamp w47").ShouldBe(0.008 * 25.2 / 24, 0.0002);
+        Amps(": clamp w47", awake).ShouldBe(Amps(": clamp w47"), 1e-9);
+        Bt7.Suspects.Where(s => s.Template.Words == "awake").Select(s => s.Template.Target).ShouldBe(["A1", "A2"]);
+        // 0.12 A behind the tracker's fuse and nothing else there that could take it.
+        var f = Diagnose(Complaint, "after 15min : clamp w7 = 0.14A", "after 15min : clamp w15 = 0.14A", "after 15min : clamp w50 = 0.01A", "pull F15, after 15min : clamp w15 = 0.02A");
+        f.Suspects[0].Faults[0].Words.ShouldBe("awake", $"{f.Suspects[0].Unit} {f.Suspects[0].Share}, off {f.OffSheet}");
+        f.Suspects[0].Unit.ShouldBe("A1");
+    }
+
     [Fact]
     public void Waiting_is_counted_once_and_anew_after_anything_that_wakes()
     {

@@ -31,6 +31,14 @@ public sealed class Module : PartKind
                     // The sleeping current is that of the whole module, shared among its supply pins.
                     SleepOhms = sleep is null ? Defaults.ModuleOhms : part.NominalVolts / sleep.Amps * supplies.Sum(x => x.Pins.Count),
                 });
+        // One that does not fall asleep takes about what it takes awake; each supply pin its own.
+        if (sleep is not null && links.Count > 0)
+            modes.Add(new("awake", new FaultEffect.Awake([.. Enumerable.Range(0, links.Count)]), 1)
+            {
+                Value = Dimension.Ohm,
+                DefaultValue = Defaults.ModuleOhms,
+                Values = [0.25 * Defaults.ModuleOhms, 0.5 * Defaults.ModuleOhms, Defaults.ModuleOhms, 2 * Defaults.ModuleOhms],
+            });
         if (links.Count == 0) links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
         var from = supplies.Select(s => s.FromVolts).FirstOrDefault(v => v is not null) ?? PoweredShare * part.NominalVolts;
         var coil = new CoilRule(0, part.NominalVolts, from, Hysteresis * from, 1, 1) { Links = [.. Enumerable.Range(0, links.Count)] };
