@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
