@@ -50,7 +50,8 @@ public sealed class Browser : IDisposable
     public void Until(Func<bool> done, string what) =>
         new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { Message = what }.Until(_ =>
         {
-            try { return done(); }
+            // A page that is still coming in may have what is waited for and not yet what comes after it.
+            try { return done() && (string?)Driver.ExecuteScript("return document.readyState") == "complete"; }
             catch (StaleElementReferenceException) { return false; }
             catch (NoSuchElementException) { return false; }
             // What is sought among elements of a page that is just being loaded.
