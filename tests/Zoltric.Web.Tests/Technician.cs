@@ -74,12 +74,15 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
     }
 
     /// <summary>Types values, taps words.</summary>
-    public int Trace(int most = 25) => Trace((_, value, text) =>
+    public int Trace(int most = 25) => Trace((_, value, text) => Answer(value, text), most);
+
+    /// <summary>One reading: a value typed, a word tapped.</summary>
+    public void Answer(double? value, string text)
     {
         if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
         else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
         else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
-    }, most);
+    }
 
     /// <summary>On the repair screen: goes through the list with what the mended machine shows.</summary>
     public static void ShowMended(ServerProcess server, Browser b, string sheet)

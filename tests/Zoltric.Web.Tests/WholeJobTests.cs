@@ -92,7 +92,8 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Click(b.All(".jobs a").Single(a => a.Text.Contains("batteries flat by morning", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         var lines = new List<string>();
-        new Technician(server, b, Sheet("BT-7"), "B1 stuck-closed").Trace((line, value, text) =>
+        var technician = new Technician(server, b, Sheet("BT-7"), "B1 stuck-closed");
+        technician.Trace((line, value, text) =>
         {
             if (lines.Count == 0)
             {
@@ -103,8 +104,7 @@ public class WholeJobTests(ITestOutputHelper output)
             }
             lines.Add(line);
             output.WriteLine($"{line} = {text}");
-            if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
-            else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+            technician.Answer(value, text);
         });
         b.Find(".order .found").Text.ShouldContain("B1 door contact");
         b.Find(".feeds tbody tr").GetAttribute("data-feed").ShouldBeOneOf("F1", "F14");

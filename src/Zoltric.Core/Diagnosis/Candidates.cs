@@ -61,7 +61,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
 
     private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
-        && (t.Probe is not (Probe.Hears or Probe.Clamp) || !new TestCosts(_circuit, []).Places(t).Any(p => limits.Places.Contains(p.Place)));
+        && (t.Probe is not (Probe.Hears or Probe.Clamp) || !TestCosts.Places(_circuit, t).Any(p => limits.Places.Contains(p.Place)));
 
     private IEnumerable<Test> Every(Weights weights)
     {

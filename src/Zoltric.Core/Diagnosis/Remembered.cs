@@ -34,7 +34,7 @@ internal sealed class Remembered
     }
 
     /// <summary>A place moved by hand is as good as left alone here: what is built otherwise does not mind.</summary>
-    public static Setup Unmoved(Setup s) => s.Moved.Count == 0 ? s : s with { Moved = [] };
+    private static Setup Unmoved(Setup s) => s.Moved.Count == 0 ? s : s with { Moved = [] };
 
     /// <summary>By setup with nothing moved, what each point was last read at against the reference, V.</summary>
     public static Dictionary<Setup, Dictionary<Terminal, double>> Read(IEnumerable<Reading> readings)

@@ -104,7 +104,10 @@ internal sealed class TestCosts
     private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);
 
     /// <summary>Places that must be open for the test, with the minutes to get there the first time.</summary>
-    public IEnumerable<(string Place, double Reach)> Places(Test test)
+    public IEnumerable<(string Place, double Reach)> Places(Test test) => Places(_circuit, test);
+
+    /// <summary>The same on any circuit.</summary>
+    public static IEnumerable<(string Place, double Reach)> Places(Circuit circuit, Test test)
     {
         var tags = test.Probe switch
         {
@@ -116,13 +119,13 @@ internal sealed class TestCosts
             Probe.Lamp l => [l.P.Tag, l.Q?.Tag],
             Probe.Hears h => [h.Tag],
             Probe.Looks l => [l.Tag],
-            Probe.Clamp c => [DrawTests.ClampEnd(_circuit, _circuit.FindWire(c.Wire)!).Tag],
+            Probe.Clamp c => [DrawTests.ClampEnd(circuit, circuit.FindWire(c.Wire)!).Tag],
             _ => [],
         };
         var taken = test.Setup.Interventions.Select(i => i switch { Intervention.Unplug u => u.Tag, Intervention.Pull p => p.Tag, _ => null });
         foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
             // The black tip is at the reference in any case.
-            if (_circuit.FindPart(tag) is { } part) yield return (PlaceOf(part), tag == _circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);
+            if (circuit.FindPart(tag) is { } part) yield return (PlaceOf(part), tag == circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);
     }
 
     public static string PlaceOf(Part part) => part.Place ?? part.Tag;

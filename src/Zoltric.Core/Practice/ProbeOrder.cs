@@ -31,7 +31,7 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
             Probe.Drop d => new ProbeOrder("Volts across", d.X.Text, $"red on {d.X.P}, black on {d.X.Q}", PlaceOf(circuit, d.X.P.Terminal.Tag), null, how),
             Probe.Ohms o => new ProbeOrder("Ohms across", o.X.Text, $"tips on {o.X.P} and {o.X.Q}", PlaceOf(circuit, o.X.P.Terminal.Tag), null, how),
             Probe.Clamp c when circuit.FindWire(c.Wire) is { } w && DrawTests.ClampEnd(circuit, w) is var at =>
-                new ProbeOrder("Clamp round", w.Colour is null ? w.Id : $"{w.Colour} {w.Id}", null, PlaceOf(circuit, at.Tag), null, $"near {at}, arrow {(at == w.To ? "towards it" : "away from it")}; {(apart.Count == 0 ? "nothing taken apart" : how)}"),
+                new ProbeOrder("Clamp round", Say(w), null, PlaceOf(circuit, at.Tag), null, $"near {at}, arrow {(at == w.To ? "towards it" : "away from it")}; {(apart.Count == 0 ? "nothing taken apart" : how)}"),
             Probe.Hears h => new ProbeOrder("Feel and listen at", circuit.FindPart(h.Tag)!.Spoken, null, PlaceOf(circuit, h.Tag), null, "by touch: two relays sound alike"),
             Probe.Sees s => new ProbeOrder("Look:", s.IsFunction ? s.What : circuit.FindPart(s.What)?.Spoken ?? s.What, null, "from where you stand", null, "does it do it?"),
             Probe.Looks l => new ProbeOrder("Look at", circuit.FindPart(l.Tag)!.Spoken, null, PlaceOf(circuit, l.Tag), null, how),
@@ -51,6 +51,9 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
     {
         var wires = circuit.Wires.Where(w => w.From == t || w.To == t).ToList();
         if (wires.Count == 0) return null;
-        return string.Join(", ", wires.Take(3).Select(w => w.Colour is null ? w.Id : $"{w.Colour} {w.Id}"));
+        return string.Join(", ", wires.Take(3).Select(Say));
     }
+
+    /// <summary>Colour and number.</summary>
+    private static string Say(Wire w) => w.Colour is null ? w.Id : $"{w.Colour} {w.Id}";
 }
