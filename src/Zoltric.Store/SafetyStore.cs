@@ -4,12 +4,18 @@ namespace Zoltric.Store;
 
 public sealed class SafetyRow
 {
-    /// <summary>said, lock, unlock, tester or dead.</summary>
+    /// <summary>said, lock, unlock, tester, dead, denied or energised.</summary>
     public string Kind { get; init; } = "said";
     public string Item { get; init; } = "";
     public string Result { get; init; } = "";
     public string Author { get; init; } = "";
     public string At { get; init; } = "";
+
+    /// <summary>Id of the last line of the job before it; 0 for none.</summary>
+    public long AfterLine { get; init; }
+
+    /// <summary>True for what an imported file brought: history, never in force.</summary>
+    public bool Imported { get; init; }
 }
 
 public sealed class HandoverRow
@@ -28,13 +34,16 @@ public sealed class SafetyStore(Database database, TimeProvider clock)
     public async Task<IReadOnlyList<SafetyRow>> All(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<SafetyRow>("SELECT kind, item, result, author, at FROM safety WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (await c.QueryAsync<SafetyRow>("SELECT kind, item, result, author, at, after_line, imported FROM safety WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
     }
 
     public async Task Add(long jobId, string kind, string item, string result, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("INSERT INTO safety (job_id, kind, item, result, author, at) VALUES (@jobId, @kind, @item, @result, @author, @at)", new { jobId, kind, item, result, author, at = MachineStore.Now(clock) });
+        await c.ExecuteAsync("""
+            INSERT INTO safety (job_id, kind, item, result, author, at, after_line)
+            VALUES (@jobId, @kind, @item, @result, @author, @at, (SELECT COALESCE(MAX(id), 0) FROM line WHERE job_id = @jobId))
+            """, new { jobId, kind, item, result, author, at = MachineStore.Now(clock) });
     }
 
     public async Task<IReadOnlyList<HandoverRow>> Handovers(long jobId)

@@ -3,6 +3,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Checking;
@@ -22,10 +23,10 @@ public static class SheetChecker
         ArgumentNullException.ThrowIfNull(text);
         if (circuit.Parts.Count == 0 || !circuit.Sources.Any()) return [];
         var where = new Places(text);
-        var graph = new PathGraph(circuit);
+        var graph = new Connectivity(circuit);
         var machine = new Machine(circuit);
         return [.. Unreached(circuit, where), .. Unrated(circuit, where), .. NoWayBack(circuit, graph, where), .. States(circuit, machine, where), .. Functions(circuit, machine, where),
-            .. WireSizes(circuit, graph, where), .. Unprotected(circuit, graph, where)];
+            .. WireSizes(circuit, graph, where), .. Unprotected(circuit, graph, where), .. Volts(circuit, where)];
     }
 
     private static IEnumerable<Problem> Unreached(Circuit circuit, Places where)
@@ -51,7 +52,7 @@ public static class SheetChecker
         circuit.Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null)
             .Select(p => where.Part(Severity.Warning, p.Tag, $"{p.Tag} has no amps: it is taken never to open.", p.Tag, "write its rating, such as 15A"));
 
-    private static IEnumerable<Problem> NoWayBack(Circuit circuit, PathGraph graph, Places where)
+    private static IEnumerable<Problem> NoWayBack(Circuit circuit, Connectivity graph, Places where)
     {
         foreach (var part in circuit.Parts)
         {
@@ -113,13 +114,13 @@ public static class SheetChecker
         }
     }
 
-    private static IEnumerable<Problem> WireSizes(Circuit circuit, PathGraph graph, Places where)
+    private static IEnumerable<Problem> WireSizes(Circuit circuit, Connectivity graph, Places where)
     {
         var said = new HashSet<string>();
         foreach (var fuse in circuit.Parts.Where(p => p.Model.Links is [Link.Fuse { RatedAmps: < double.PositiveInfinity }]))
         {
             var amps = ((Link.Fuse)fuse.Model.Links[0]).RatedAmps;
-            foreach (var wire in graph.Behind(fuse).Where(w => w.Size is not null && Conductor.LargestFuse(Conductor.SquareMillimetres(w.Size!.Value)) < amps))
+            foreach (var wire in Behind(graph, fuse).Where(w => w.Size is not null && Conductor.LargestFuse(Conductor.SquareMillimetres(w.Size!.Value)) < amps))
                 if (said.Add(wire.Id))
                     yield return where.Wire(Severity.Warning, wire, string.Create(CultureInfo.InvariantCulture, $"{wire.Id} ({QuantityText.Write(wire.Size!.Value)}) is too small for {fuse.Tag} ({amps:0.##} A) before it."),
                         string.Create(CultureInfo.InvariantCulture, $"a fuse of {Conductor.LargestFuse(Conductor.SquareMillimetres(wire.Size!.Value)):0.##} A at most, or a larger wire"));
@@ -127,10 +128,48 @@ public static class SheetChecker
     }
 
     /// <summary>Loads other than starters that a battery feeds with nothing in between to open.</summary>
-    private static IEnumerable<Problem> Unprotected(Circuit circuit, PathGraph graph, Places where)
+    private static IEnumerable<Problem> Unprotected(Circuit circuit, Connectivity graph, Places where)
     {
         foreach (var battery in circuit.Parts.Where(p => p.Kind is Battery))
-            foreach (var tag in graph.Fed(new Terminal(battery.Tag, "+")).Where(t => circuit.FindPart(t)!.Kind is Load).Distinct())
+            foreach (var tag in Fed(graph, new Terminal(battery.Tag, "+")).Where(t => circuit.FindPart(t)!.Kind is Load).Distinct())
                 yield return where.Part(Severity.Warning, tag, $"{circuit.FindPart(tag)!.Spoken} is fed from {battery.Tag} without a fuse or breaker.", tag, "put a fuse near the source");
+    }
+
+    /// <summary>Wires past a fuse, seen from the source, up to the loads and the next fuses.</summary>
+    private static IEnumerable<Wire> Behind(Connectivity graph, Part fuse)
+    {
+        var link = fuse.Model.Links[0];
+        var (a, b) = (new Terminal(fuse.Tag, link.A), new Terminal(fuse.Tag, link.B));
+        bool Fed(Terminal t) => graph.Reach(t, e => e.PassesSupply && e.Part?.Tag != fuse.Tag).Any(x => graph.From(x).Any(e => e.Link is Link.Source s && s.A == x.Name));
+        var from = Fed(a) ? b : Fed(b) ? a : b;
+        return graph.Reach(from, e => e.PassesSupply && e.Link is not Link.Fuse).SelectMany(graph.From).Where(e => e.Wire is not null).Select(e => e.Wire!).Distinct();
+    }
+
+    /// <summary>Tags of parts whose load links touch what a source feeds without a fuse or breaker between.</summary>
+    private static IEnumerable<string> Fed(Connectivity graph, Terminal source) =>
+        graph.Reach(source, e => e.PassesSupply && e.Link is not Link.Fuse).SelectMany(graph.From).Where(e => e.Link is Link.Resistance && e.Part?.Model.Load is not null).Select(e => e.Part!.Tag);
+
+    /// <summary>Share of the header's volts that a section may be off and still be the one it speaks of.</summary>
+    private const double HeaderTolerance = 0.25;
+
+    /// <summary>A header that the sources contradict, and sides that one fault would join because nothing says that they are separated.</summary>
+    private static IEnumerable<Problem> Volts(Circuit circuit, Places where)
+    {
+        var nets = Nets.Of(circuit);
+        bool Stated(GalvanicSection s) => Math.Abs((circuit.Alternating ? s.Own.AcVolts : s.Own.DcVolts) - circuit.NominalVolts) <= HeaderTolerance * circuit.NominalVolts;
+        var header = new Exposure(circuit.Alternating ? circuit.NominalVolts : 0, circuit.Alternating ? 0 : circuit.NominalVolts);
+        var worst = nets.Sections.MaxBy(s => s.Own.Volts);
+        if (worst is { Own.Volts: > 0, Sources.Count: > 0 } && (!nets.Sections.Any(Stated) || SafetyLimits.IsDangerous(worst.Own) && !SafetyLimits.IsDangerous(header)))
+            yield return where.Part(Severity.Warning, worst.Sources[0], string.Create(CultureInfo.InvariantCulture,
+                $"The header says {circuit.NominalVolts:0.#} V {(circuit.Alternating ? "AC" : "DC")}; {worst.Sources[0]} gives {Bridges.Said(worst.Own)}. Safety goes by the sources."), worst.Sources[0], "correct the nominal line, or leave it if this sheet holds both");
+        foreach (var part in circuit.Parts.Where(p => !p.Has(Nets.Separated) && (p.Model.Coupling is not null || p.Kind is Psu)))
+        {
+            var low = nets.FindSection(new Terminal(part.Tag, part.Model.Coupling is null ? "+" : "S1"));
+            if (low is not null && !SafetyLimits.IsDangerous(low.Own) && SafetyLimits.IsDangerous(low.Exposure))
+                yield return where.Part(Severity.Warning, part.Tag, $"{part.Tag} is not said to be separated: its {Bridges.Said(low.Own)} side counts as {Bridges.Said(low.ByFault)}.", part.Tag,
+                    "write “separated” if it is a safety isolating transformer or a supply with double insulation (IEC 61558-2-6)");
+        }
+        foreach (var (a, b) in nets.UnseparatedPins.Where(x => SafetyLimits.IsDangerous(nets.FindSection(x.A)!.Own) != SafetyLimits.IsDangerous(nets.FindSection(x.B)!.Own)).DistinctBy(x => x.A.Tag))
+            yield return where.Part(Severity.Warning, a.Tag, $"{a} and {b} are neighbours at different volts: one fault joins them.", a.Tag, $"leave a pin free, or write “separated” if a barrier stands between");
     }
 }

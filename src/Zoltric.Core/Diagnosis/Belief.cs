@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -32,6 +33,9 @@ internal sealed class Belief
 
     /// <summary>Readings weighed so far with what each added.</summary>
     public IReadOnlyList<Weighed> Evidence { get; }
+
+    /// <summary>The same without proofs of dead, which are no evidence.</summary>
+    public IEnumerable<Weighed> Counted => Evidence.Where(e => !IsProofOfDead(_space.Circuit, e.Reading));
 
     private Belief(FaultSpace space, Likelihood likelihood, Held held, double[] log, Unknowns[] unknowns, double offLog, NotAsDrawn notAsDrawn, IReadOnlyList<Weighed> evidence)
     {
@@ -68,7 +72,7 @@ internal sealed class Belief
     {
         if (opened == _space) return this;
         var first = _space.Suspects.Count;
-        var curves = Evidence.Select(w => NeedsCurves(w.Reading) ? opened.Curves(w.Reading.Test) : null).OfType<Curve[]>().ToList();
+        var curves = Evidence.Select(w => NeedsCurves(_space, w.Reading) ? opened.Curves(w.Reading.Test) : null).OfType<Curve[]>().ToList();
         var held = _held.Apart(opened, s => s >= first && curves.Exists(c => !c[s].IsFlat));
         var (n, known) = (held.Count, held.From(first));
         var unknowns = new Unknowns[n];
@@ -90,7 +94,17 @@ internal sealed class Belief
         return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence);
     }
 
-    private static bool NeedsCurves(Reading reading) => reading.Result is not null && reading.Test.Probe is not (Probe.Replaced or Probe.Code);
+    /// <summary>True for what is weighed against what each fault would show. Volts read dead with every source off are proof and no evidence.</summary>
+    private static bool NeedsCurves(FaultSpace space, Reading reading) =>
+        reading.Result is not null && reading.Test.Probe is not (Probe.Replaced or Probe.Code) && !IsProofOfDead(space.Circuit, reading);
+
+    /// <summary>True for a dead check that read dead.</summary>
+    public static bool IsProofOfDead(Circuit circuit, Reading reading) => TestRules.IsDeadCheck(circuit, reading.Test) && reading.Result switch
+    {
+        ReadingResult.Number n => SafetyLimits.IsDead(n.Value),
+        ReadingResult.Range r => SafetyLimits.IsDead(r.Low) && SafetyLimits.IsDead(r.High),
+        _ => false,
+    };
 
     /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
     public static Belief Of(FaultSpace space, MeterClass meter, IEnumerable<Reading> readings)
@@ -142,7 +156,7 @@ internal sealed class Belief
     /// <param name="otherwise">True when the same test has been read otherwise before: a machine not as drawn would not change its mind either.</param>
     public Belief With(Reading reading, double power = 1, bool otherwise = false)
     {
-        var curves = NeedsCurves(reading) ? _space.Curves(reading.Test) : null;
+        var curves = NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var held = curves is null ? _held : _held.Apart(_space, s => !curves[s].IsFlat);
         var (added, unknowns, log) = (new double[held.Count], new Unknowns[held.Count], new double[held.Count]);
         _held.Spread<double>(_log, held, log);
@@ -159,7 +173,7 @@ internal sealed class Belief
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
-                var strays = _likelihood.MeterSigma(was.Mean, dimension) * (ForbiddenTests.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
+                var strays = _likelihood.MeterSigma(was.Mean, dimension) * (TestRules.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
                 remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(reading), ref fresh);
             }
             (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
@@ -203,7 +217,7 @@ internal sealed class Belief
     {
         if (reading.Test.Probe is Probe.Replaced replaced) Replaced(space, replaced.Tag, first, held, added);
         if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, held, added);
-        if (!NeedsCurves(reading)) return;
+        if (!NeedsCurves(space, reading)) return;
         var result = reading.Result!;
         var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
         var slip = SlipOf(reading);

@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -25,11 +26,14 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private const int MostUnits = 12;
 
     private readonly Circuit _circuit = space.Circuit;
-    private readonly Islands _islands = space.Islands;
+    private readonly Nets _nets = space.Nets;
+    private readonly IsolationPlan _plan = IsolationPlan.Of(space.Circuit);
     private readonly DrawTests _draw = new(space, readings);
 
     /// <summary>Setups worth measuring in: where something was seen to be wrong, the machine at rest, the other functions.</summary>
     public IReadOnlyList<Setup> Setups { get; } = SetupsOf(space, readings).Where(s => !limits.Setups.Contains(s.ToString())).Take(MostSetups).ToList();
+
+    private bool IsDangerous(Terminal t) => SafetyLimits.IsDangerous(_nets.At(t));
 
     private static IEnumerable<Setup> SetupsOf(FaultSpace space, IReadOnlyList<Reading> readings)
     {
@@ -42,7 +46,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     public IEnumerable<Test> All(Weights weights)
     {
         var done = Made();
-        return Every(weights).Where(t => !ForbiddenTests.Never(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
+        return Every(weights).Where(t => !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
     }
 
     /// <summary>
@@ -60,7 +64,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <summary>Tests that have a result, by their words.</summary>
     private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
 
-    private bool Reachable(Test t) => ForbiddenTests.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
+    private bool Reachable(Test t) => TestRules.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(TestCosts.PlaceOf(p)))
         && (t.Probe is not (Probe.Hears or Probe.Clamp) || !TestCosts.Places(_circuit, t).Any(p => limits.Places.Contains(p.Place)));
 
     private IEnumerable<Test> Every(Weights weights)
@@ -73,12 +77,12 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var points = Points().ToList();
         foreach (var setup in Setups)
         {
-            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, _islands.CommonOf(p), _circuit.VoltsFunction));
+            foreach (var p in points) yield return new Test(setup, new Probe.Volts(p, _nets.CommonOf(p), _nets.FunctionAt(p)));
             foreach (var part in _circuit.Parts)
                 if (part.Model.Coil is not null && !setup.IsRest) yield return new Test(setup, new Probe.Hears(part.Tag));
         }
         foreach (var test in Direct(weights)) yield return test;
-        if (ForbiddenTests.IsDangerous(_circuit)) foreach (var test in DeadRoads()) yield return test;
+        foreach (var test in DeadRoads()) yield return test;
         foreach (var test in Moved(weights)) yield return test;
         foreach (var test in LeftOff(weights)) yield return test;
         foreach (var test in _draw.All(weights).Where(t => !limits.Setups.Contains((t.Setup with { Interventions = [] }).ToString()))) yield return test;
@@ -119,15 +123,14 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// </summary>
     private IEnumerable<Test> LeftOff(Weights weights)
     {
-        if (ForbiddenTests.IsDangerous(_circuit)) yield break;
         var loads = Enumerable.Range(0, space.Suspects.Count).Where(s => space.Suspects[s].Template.Words is "shorted" or "grounded" && weights.Of(s) >= LeastShare)
-            .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target)).OfType<Part>().Where(p => p.Model.Load is not null && p.Kind.Unplugs && !p.Kind.IsSource).Distinct();
+            .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target)).OfType<Part>().Where(p => p.Model.Load is not null && p.Kind.Unplugs && !p.Kind.IsSource && !p.Model.Terminals.Any(t => IsDangerous(new Terminal(p.Tag, t)))).Distinct();
         foreach (var load in loads)
         {
             var at = new Terminal(load.Tag, load.Model.Links[load.Model.Load!.Link].A);
             if (!load.Model.Terminals.Contains(at.Name)) continue;
             foreach (var setup in Setups.Where(s => !s.IsRest && s.Interventions.Count == 0))
-                yield return new Test(setup with { Interventions = [new Intervention.Unplug(load.Tag)] }, new Probe.Volts(at, _islands.CommonOf(at), _circuit.VoltsFunction));
+                yield return new Test(setup with { Interventions = [new Intervention.Unplug(load.Tag)] }, new Probe.Volts(at, _nets.CommonOf(at), _nets.FunctionAt(at)));
         }
     }
 
@@ -185,8 +188,13 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var pairs = new HashSet<(Terminal, Terminal)>();
         foreach (var lane in space.Lanes)
         {
-            var points = lane.Stations.Select(s => s.Terminal).ToList();
-            var load = Math.Max(1, lane.LoadEnds);
+            // What lies before the isolator stays live: the road begins behind it.
+            var stations = lane.Stations.Select(s => s.Terminal).ToList();
+            if (!stations.Exists(IsDangerous)) continue;
+            var live = stations.TakeWhile(_plan.StaysLive.Contains).Count();
+            var points = stations.Skip(live).ToList();
+            var load = Math.Max(1, lane.LoadEnds - live);
+            if (load >= points.Count) continue;
             for (var i = 1; i < points.Count; i++)
             {
                 var (from, to) = i < load ? (points[0], points[load - 1]) : (points[load], points[^1]);

@@ -1,7 +1,8 @@
+using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -48,21 +49,24 @@ public static class Diagnostician
         var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
+        var isolation = options.Isolation ?? IsolationState.Of(circuit, readings);
         IReadOnlyList<Advice> next = [];
         IReadOnlyDictionary<Strategy, double>? forecast = null;
         // A blown fuse is no end while a test is left that could show what blew it.
         if (solved && CauseLeft(groups) > MostCauseLeft)
         {
-            next = Next(space, belief, weights, groups, readings, lanes, options, judge, false, null, out forecast);
+            next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, false, null, out forecast);
             solved = next.Count == 0;
         }
         // What is said to come and go must have been seen to, and not only by what was live here and dead there.
         if (solved && groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups) && (Unseen(belief, groups[0]) || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()))
         {
-            next = Next(space, belief, weights, groups, readings, lanes, options, judge, true, null, out forecast);
+            next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, true, null, out forecast);
             solved = next.Count == 0;
         }
-        if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, judge, solved, doubt, out forecast);
+        if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
+        // Volts where there should be none come before everything else.
+        if (isolation.Live is not null) next = [];
         // Open for good or by turns: where nothing tells that apart any more, the mending is the same.
         if (!solved && next.Count == 0 && groups.Count > 0 && weights.OffSheet < 1 - Enough && SameJoint(groups).Sum(g => g.Share) >= Enough) solved = true;
         if (solved) groups = AsOne(groups);
@@ -70,10 +74,15 @@ public static class Diagnostician
         var cautions = Cautions.For(circuit).ToList();
         if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
             cautions.Insert(0, $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from its load side to ground.");
+        var lockedOut = next.Count == 0 && !solved && isolation.IsLockedOut && isolation.Live is null
+            ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until {(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off." : null;
         return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
-            next.Count == 0 && !solved ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
+            lockedOut ?? (next.Count == 0 && !solved && isolation.Live is null ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null))
         {
             Belief = belief,
+            Isolation = isolation,
+            LockedOut = lockedOut,
+            Stop = isolation.Live is { } live ? StopFor(circuit, live) : null,
             Forecast = forecast,
             OffStretch = weights.OffSheet >= OffSheetSaid ? StretchFinder.Unexplained(circuit, lanes, verdicts) : null,
         };
@@ -87,6 +96,14 @@ public static class Diagnostician
         var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
         gain.Prepare(tests);
         return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
+    }
+
+    private static string StopFor(Circuit circuit, FoundLive live)
+    {
+        var nets = Nets.Of(circuit);
+        var feeders = nets.Feeders(live.Check.P).Concat(nets.Feeders(live.Check.Q)).Distinct().Select(t => circuit.FindPart(t)!.Spoken).ToList();
+        return string.Create(CultureInfo.InvariantCulture, $"{live.Volts:0.#} V between {live.Check.P} and {live.Check.Q} with every source off. Touch nothing. Find what feeds it: "
+            + $"{(feeders.Count > 0 ? string.Join(", ", feeders) + ", " : "")}a second supply, a back-feed, a charged capacitor. Then read it again.");
     }
 
     /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
@@ -136,7 +153,7 @@ public static class Diagnostician
         var joint = SameJoint(groups);
         if (joint.Sum(g => g.Share) < Enough) return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups)) return (belief.Evidence.Count >= FewestIntermittent, null);
+        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups)) return (belief.Counted.Count() >= FewestIntermittent, null);
         var sites = joint.Select(g => g.Site).ToHashSet();
         var (least, without) = (1.0, (Weights?)null);
         for (var i = 0; i < belief.Evidence.Count; i++)
@@ -145,11 +162,15 @@ public static class Diagnostician
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Of);
             if (share < least) (least, without) = (share, w);
         }
-        return belief.Evidence.Count >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
+        return belief.Counted.Count() >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
     }
 
+    /// <summary>Tests that may be made now: with a lock on, none that needs energy.</summary>
+    private static List<Test> Allowed(IsolationState isolation, IEnumerable<Test> tests) =>
+        [.. tests.Where(t => !isolation.IsLockedOut || !isolation.Energises(t))];
+
     private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
-        IReadOnlyList<Lane> lanes, DiagnosisOptions options, Judge judge, bool solved, Weights? doubt, out IReadOnlyDictionary<Strategy, double>? forecast)
+        IReadOnlyList<Lane> lanes, DiagnosisOptions options, IsolationState isolation, Judge judge, bool solved, Weights? doubt, out IReadOnlyDictionary<Strategy, double>? forecast)
     {
         forecast = null;
         var circuit = space.Circuit;
@@ -158,15 +179,15 @@ public static class Diagnostician
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
         var gain = new Gain(space, basis, readings);
-        if (solved) return Proof(space, belief, weights, groups, readings, judge, gain, costs, candidates);
-        var tests = candidates.All(basis).ToList();
+        if (solved) return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
+        var tests = Allowed(isolation, candidates.All(basis));
         // Every test's runs once, side by side; after that each is a look-up.
         gain.Prepare(tests);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var told = new double[tests.Count];
         Parallel.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));
         var telling = tests.Zip(told).Where(t => t.Second >= LeastBits).Select(t => (Test: t.First, Bits: t.Second, Minutes: costs.Minutes(t.First))).ToList();
-        if (ForbiddenTests.IsDangerous(circuit)) telling = WithoutNeedlessLive(circuit, telling);
+        telling = WithoutNeedlessLive(circuit, telling, options.Facts.Wet);
         var order = Ranking.Order(telling, options.Strategy, lanes, costs.Penalty).ToList();
         var board = order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts) ? new Board(space, gain, costs, telling, lanes) : null;
         if (options.Strategy == Strategy.BestValue && board is not null) LookAhead(order, board);
@@ -176,8 +197,7 @@ public static class Diagnostician
         foreach (var (test, bits, minutes) in order.Take(Shortlist))
         {
             if (advice.Count > options.Alternatives) break;
-            var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, test, readings).ToList();
-            var (what, how) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (test, kind);
+            var (what, how) = ToProveDead(circuit, isolation, test) is { } check ? (check, AdviceKind.ProveDead) : (test, kind);
             // An alternative is another place, not the next terminal of the same part.
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
             if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString())) continue;
@@ -193,7 +213,7 @@ public static class Diagnostician
                 ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
                 : Outcomes.Of(belief, basis, gain, test, expected);
             return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
-                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
+                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet));
         }
     }
 
@@ -201,12 +221,18 @@ public static class Diagnostician
     private const double DeadWillDo = 0.4;
 
     /// <summary>Above extra-low voltage no live test is left where a dead one will do.</summary>
-    private static List<(Test Test, double Bits, double Minutes)> WithoutNeedlessLive(Circuit circuit, List<(Test Test, double Bits, double Minutes)> tests)
+    private static List<(Test Test, double Bits, double Minutes)> WithoutNeedlessLive(Circuit circuit, List<(Test Test, double Bits, double Minutes)> tests, bool wet)
     {
-        var dead = tests.Where(t => !ForbiddenTests.IsLive(circuit, t.Test)).ToList();
-        var live = tests.Where(t => ForbiddenTests.IsLive(circuit, t.Test)).Select(t => t.Bits).DefaultIfEmpty(0).Max();
-        return dead.Count > 0 && dead.Max(t => t.Bits) >= DeadWillDo * live ? dead : tests;
+        var harmless = tests.Where(t => !TestRules.IsDangerouslyLive(circuit, t.Test, wet)).ToList();
+        if (harmless.Count == tests.Count) return tests;
+        var live = tests.Where(t => TestRules.IsDangerouslyLive(circuit, t.Test, wet)).Max(t => t.Bits);
+        return harmless.Count > 0 && harmless.Max(t => t.Bits) >= DeadWillDo * live ? harmless : tests;
     }
+
+    /// <summary>The check of the sweep that comes before ohms; null where the machine is proved dead, or where the test sends no current of its own.</summary>
+    private static Test? ToProveDead(Circuit circuit, IsolationState isolation, Test test) =>
+        TestRules.IsPassive(test.Probe) && !isolation.IsProvedDead
+            ? isolation.Pending.Concat(isolation.Plan.Sweep).Select(c => new Test(new Setup(circuit.SourcesOff, []), new Probe.Volts(c.P, c.Q, c.Function))).FirstOrDefault() : null;
 
     /// <summary>Tests that are played to the end, of the best by value and of the most telling; and the least share of all suspicion that a board
     /// must hold to be believed.</summary>
@@ -243,8 +269,8 @@ public static class Diagnostician
     private const double WhileMoved = 5;
 
     /// <summary>The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.</summary>
-    private static IReadOnlyList<Advice> Proof(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
-        Judge judge, Gain gain, TestCosts costs, Candidates candidates)
+    private static IReadOnlyList<Advice> Proof(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups,
+        DiagnosisOptions options, IsolationState isolation, Judge judge, Gain gain, TestCosts costs, Candidates candidates)
     {
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
@@ -255,14 +281,13 @@ public static class Diagnostician
                 + "something open between them shows all of it.")];
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
-        var best = candidates.All(weights)
-            .Where(t => ForbiddenTests.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
+        var best = Allowed(isolation, candidates.All(weights))
+            .Where(t => TestRules.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
             .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
             .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1) * (Across(x.Test) ? RightAcross : 1)
                 * (comesAndGoes && x.Test.Setup.Moved.Count > 0 ? WhileMoved : 1)).FirstOrDefault();
         if (best.Test is null) return [];
-        var orders = ForbiddenTests.ToProveDead(circuit, space.Islands, best.Test, readings).ToList();
-        var (test, kind) = orders.Count > 0 ? (orders[0], AdviceKind.ProveDead) : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
+        var (test, kind) = ToProveDead(circuit, isolation, best.Test) is { } check ? (check, AdviceKind.ProveDead) : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
         return [Advise(test, kind, null)];
 
         Advice Advise(Test test, AdviceKind kind, string? reason)
@@ -270,11 +295,11 @@ public static class Diagnostician
             var expected = judge.Expect(test, weights);
             var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
             return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
-                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test));
+                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet));
         }
 
         // With both tips on it nothing else can make the reading, drawn or not.
-        bool Across(Test t) => ForbiddenTests.Tips(t).ToList() is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);
+        bool Across(Test t) => TestRules.Tips(t).ToList() is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);
 
         // How far the leader's reading lies from a sound machine's, in standard deviations; a different word is as far as can be.
         double Apart(Test t)

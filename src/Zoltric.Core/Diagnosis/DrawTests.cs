@@ -1,6 +1,7 @@
-using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
@@ -29,7 +30,7 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
     private readonly Circuit _circuit = space.Circuit;
 
     /// <summary>How the machine stands when it draws too much; null when that is not what is complained of.</summary>
-    public Setup? Complaint() => !_circuit.Alternating && !ForbiddenTests.IsDangerous(_circuit)
+    public Setup? Complaint() => !TestRules.HasDangerousVolts(_circuit) && Nets.Of(_circuit).Sections.All(s => !s.HasAc)
         && readings.Any(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" })
         && Diagnostician.FunctionOf(_circuit, readings) is { Test: FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } } f ? FunctionState.SetupFor(_circuit, f) : null;
 

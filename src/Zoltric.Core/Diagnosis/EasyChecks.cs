@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -25,7 +26,7 @@ public static class EasyChecks
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
         var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(circuit, readings));
         var possible = new Candidates(space, readings, limits ?? Limits.None);
-        var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !(ForbiddenTests.IsDangerous(circuit) && ForbiddenTests.IsLive(circuit, t))).ToList();
+        var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !TestRules.IsDangerouslyLive(circuit, t)).ToList();
         gain.Prepare(all);
         var working = Diagnostician.FunctionOf(circuit, readings) is { } f ? FunctionState.SetupFor(circuit, f) : null;
         var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();

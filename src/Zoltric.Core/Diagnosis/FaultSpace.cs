@@ -49,7 +49,7 @@ public sealed class FaultSpace
     {
         Machine = machine;
         Within = within;
-        Islands = within?.Islands ?? new Islands(machine.Circuit);
+        Nets = Nets.Of(machine.Circuit);
         Suspects = suspects;
         var known = within?.Suspects.Count ?? 0;
         foreach (var aged in suspects.Where(s => s.String is not null)) _strings[aged] = StringsAlike(_strings, aged);
@@ -84,7 +84,7 @@ public sealed class FaultSpace
     }
 
     public Machine Machine { get; }
-    internal Islands Islands { get; }
+    internal Nets Nets { get; }
     public Circuit Circuit => Machine.Circuit;
     public IReadOnlyList<Suspect> Suspects { get; }
 
@@ -242,7 +242,7 @@ public sealed class FaultSpace
     {
         Probe.Lamp or Probe.Amps => null,
         Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1), 0, true, null, double.NaN, 0),
-        Probe.Drop d => new Predicted(QuickVolts(op, Circuit.VoltsFunction, Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)), 0, true, null, double.NaN, 0),
+        Probe.Drop d => new Predicted(QuickVolts(op, Nets.FunctionAt(d.X.P.Terminal), Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)), 0, true, null, double.NaN, 0),
         Probe.Ohms o => Meter.OhmsOnly(op, o.X) switch
         {
             double.NaN => new Predicted(0, 0, false, "refused", double.NaN, 0),
@@ -381,7 +381,7 @@ public sealed class FaultSpace
     internal (int P, int Q) TipsOf(OperatingPoint op, Probe probe) => probe switch
     {
         Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
-        Probe.Drop d when !Circuit.Alternating => (Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
+        Probe.Drop d when Nets.FunctionAt(d.X.P.Terminal) == VoltsFunction.Dc => (Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
         _ => (-1, -1),
     };
 

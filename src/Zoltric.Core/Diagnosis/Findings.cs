@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -30,6 +31,15 @@ public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<Fau
 {
     internal Belief Belief { get; init; } = null!;
 
+    /// <summary>Volts found with every source off: nothing more is ordered until it is known what feeds them. Null where there are none.</summary>
+    public string? Stop { get; init; }
+
+    /// <summary>Locks that keep the machine from being worked, where only live tests are left; null where they do not hinder.</summary>
+    public string? LockedOut { get; init; }
+
+    /// <summary>The isolation of the machine as these readings, or the job's record, show it.</summary>
+    public required IsolationState Isolation { get; init; }
+
     /// <summary>Minutes likely still to come by each way of working; null while the suspects are too many to play through.</summary>
     public IReadOnlyDictionary<Strategy, double>? Forecast { get; init; }
 
@@ -45,6 +55,10 @@ public sealed record DiagnosisOptions
     public Strategy Strategy { get; init; } = Strategy.BestValue;
     public MeterClass Meter { get; init; } = MeterClass.Service;
     public Limits Limits { get; init; } = Limits.None;
+    public SafetyFacts Facts { get; init; } = SafetyFacts.None;
+
+    /// <summary>The isolation as the job's record shows it for one person; null takes what the readings alone show.</summary>
+    public IsolationState? Isolation { get; init; }
 
     /// <summary>How many tests to name beside the first.</summary>
     public int Alternatives { get; init; } = 3;

@@ -64,7 +64,7 @@ public static class LaneMarks
         return findings.Lanes.Select(l =>
         {
             var at = l.IsMeter ? Alive(space, l) ?? setup : setup;
-            return Mark(l, at, findings, Proved(space, l, findings), t => judge.Expect(new Test(at, new Probe.Volts(t, null, space.Circuit.VoltsFunction)), weights));
+            return Mark(l, at, findings, Proved(space, l, findings), t => judge.Expect(new Test(at, new Probe.Volts(t, space.Nets.CommonOf(t), space.Nets.FunctionAt(t))), weights));
         }).ToList();
     }
 

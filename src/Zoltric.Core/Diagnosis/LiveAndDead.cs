@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -21,7 +22,7 @@ internal static class LiveAndDead
     public static IEnumerable<Test> Across(FaultSpace space, IReadOnlyList<Reading> readings, IReadOnlyList<int> joints)
     {
         var circuit = space.Circuit;
-        if (circuit.Alternating || ForbiddenTests.IsDangerous(circuit)) yield break;
+        if (TestRules.HasDangerousVolts(circuit) || space.Nets.Sections.Any(s => s.HasAc)) yield break;
         var (apart, alike, done) = (Apart * circuit.NominalVolts, Alike * circuit.NominalVolts, new HashSet<Test>());
         var read = Remembered.Read(readings).Where(r => r.Key.Interventions.Count == 0 && r.Value.Count > 1).Reverse().ToList();
         foreach (var joint in joints)

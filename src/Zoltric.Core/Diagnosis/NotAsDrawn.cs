@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -35,7 +36,7 @@ internal sealed class NotAsDrawn
     /// <param name="remembered">The same where both points were read before and have not changed; NaN where they were not.</param>
     public (double Log, NotAsDrawn After) Weigh(Test test, double suspects, double sound, double unlike, double remembered)
     {
-        var tips = ForbiddenTests.Tips(test).Distinct().ToList();
+        var tips = TestRules.Tips(test).Distinct().ToList();
         var (withSuspects, withSound) = (EitherBefore, EitherBefore);
         foreach (var tip in tips)
         {

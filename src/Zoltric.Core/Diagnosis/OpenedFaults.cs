@@ -30,7 +30,7 @@ internal static class OpenedFaults
     public static IReadOnlyList<Suspect> Of(FaultSpace space, Belief belief, Weights weights)
     {
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
-        var unexplained = weights.OffSheet > Unexplained && belief.Evidence.Count > 2 || belief.Contradictions(weights) > MostSlips;
+        var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
         var repeats = Repeats(belief);
         if (unexplained || repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" })) more.AddRange(Intermittent(space));
         if (unexplained) more.AddRange(Pairs(space, belief));
@@ -38,7 +38,7 @@ internal static class OpenedFaults
     }
 
     /// <summary>The same test with different answers.</summary>
-    private static bool Repeats(Belief belief) => belief.Evidence.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2);
+    private static bool Repeats(Belief belief) => belief.Counted.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2);
 
     private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)
     {
@@ -46,7 +46,7 @@ internal static class OpenedFaults
         if (blown.Count == 0) yield break;
         // It may have gone in any setting of the machine, not only in those that were read.
         var functions = space.Circuit.Functions.Select(f => Metering.FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>();
-        var setups = belief.Evidence.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Concat(functions).Distinct().ToList();
+        var setups = belief.Counted.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Append(Setup.Rest).Concat(functions).Distinct().ToList();
         var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Of(s) > 0).ToList();
         var along = new List<IReadOnlyList<string>[]>[causes.Count];
         Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));

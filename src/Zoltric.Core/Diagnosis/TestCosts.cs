@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -46,9 +47,9 @@ internal sealed class TestCosts
     /// </summary>
     public double Penalty(Test test)
     {
-        var tips = ForbiddenTests.Tips(test).Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
-        var (live, apart) = (ForbiddenTests.IsLive(_circuit, test), test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift));
-        return (live && ForbiddenTests.IsDangerous(_circuit) ? LiveMains : 0)
+        var tips = TestRules.Tips(test).Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
+        var (live, apart) = (TestRules.IsLive(_circuit, test), test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift));
+        return (live && TestRules.IsDangerous(_circuit, test) ? LiveMains : 0)
             + (live && test.Setup.Steps.Count > 0 && tips.Exists(p => p.Hazards.Contains("rotating")) ? MovingPart : 0)
             + (apart ? DisturbsEvidence : 0)
             + (live && apart && test.Probe is Probe.Volts || !apart && test.Probe is Probe.Ohms && ThroughElectronics(tips) ? Misleads : 0)

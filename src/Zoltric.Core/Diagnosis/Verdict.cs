@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
@@ -91,7 +92,7 @@ internal sealed class Judge(Belief belief)
     /// </summary>
     private bool Carried(Test test, Weights weights)
     {
-        var points = ForbiddenTests.Tips(test).Where(t => t != _space.Circuit.ReferencePoint).ToList();
+        var points = TestRules.Tips(test).Where(t => t != _space.Circuit.ReferencePoint).ToList();
         if (points.Count == 0 || test.Setup.Interventions.Count > 0 || test.Probe is not (Probe.Volts or Probe.Drop)) return false;
         var healthy = points.Sum(p => Through(_space.Healthy(test.Setup), p));
         if (healthy < 1e-4) return false;

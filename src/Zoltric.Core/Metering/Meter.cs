@@ -55,13 +55,13 @@ public static class Meter
                     return v.Function switch
                     {
                         VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms, spread),
-                        VoltsFunction.LowImpedance when circuit.Alternating => AcVolts(op, p, q, LowImpedanceOhms, spread),
+                        VoltsFunction.LowImpedance when Nets.Of(circuit).FunctionAt(v.P) == VoltsFunction.Ac => AcVolts(op, p, q, LowImpedanceOhms, spread),
                         VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms, spread),
                         _ => Volts(op, p, q, Defaults.VoltMeterOhms, spread),
                     };
                 }
             case Probe.Drop d:
-                return (circuit.Alternating ? (Func<OperatingPoint, int, int, double, bool, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms, spread);
+                return (Nets.Of(circuit).FunctionAt(d.X.P.Terminal) == VoltsFunction.Ac ? (Func<OperatingPoint, int, int, double, bool, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms, spread);
             case Probe.Ohms o: return Ohms(op, o.X, MostOhms, spread);
             case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms, spread);
             case Probe.Beep b:

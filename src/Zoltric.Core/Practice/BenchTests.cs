@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Practice;
@@ -42,9 +43,15 @@ public static class BenchTests
             Ohms("out of circuit; a good look proves nothing", $"{off}, pull {part.Tag} : ohm {part.Tag}");
             return all;
         }
+        // Ohms into electronics mean nothing: a module is proved by its supplies, grounds and commands.
+        if (part.Kind is Module) return all;
+        var nets = Nets.Of(circuit);
+        bool Wired(string terminal) => nets.Connectivity.From(new Terminal(part.Tag, terminal)).Any(e => e.Part is null);
         foreach (var link in part.Model.Links)
         {
             if (!part.Model.Terminals.Contains(link.A) || !part.Model.Terminals.Contains(link.B)) continue;
+            // Spare contacts are no concern of this machine.
+            if (link is Link.Contact && !(Wired(link.A) && Wired(link.B))) continue;
             var apart = $"{off}, unplug {part.Tag}";
             switch (link)
             {
@@ -59,8 +66,14 @@ public static class BenchTests
                     break;
             }
         }
-        if (part.Model.Coil is not null && part.Model.Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil }))
-            all.Add(new BenchTest($"with {circuit.NominalVolts:0} V on the coil: it clicks and its contact reads under 0.2 Ω", null, "clicks, under 0.2 Ω", null));
+        if (part.Model.Coil is { } coil && part.Model.Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil } && Wired(l.A) && Wired(l.B)))
+        {
+            var ac = nets.FunctionAt(new Terminal(part.Tag, part.Model.Links[coil.Link].A)) == VoltsFunction.Ac;
+            var volts = new Exposure(ac ? coil.RatedVolts : 0, ac ? 0 : coil.RatedVolts);
+            all.Add(SafetyLimits.IsDangerous(volts)
+                ? new BenchTest($"by hand, out of the machine: its armature moves freely. Its coil ({Bridges.Said(volts)}) is not energised on the bench", null, "moves freely", null)
+                : new BenchTest($"with {Bridges.Said(volts)} on the coil: it clicks and its contact reads under 0.2 Ω", null, "clicks, under 0.2 Ω", null));
+        }
         if (part.Model.Coil is not null || part.Model.Load is not null)
             all.Add(new BenchTest($"from {part.Model.Links[part.Model.Coil?.Link ?? part.Model.Load!.Link].A} to its metal case", null, "over 1 MΩ", null));
         return all;

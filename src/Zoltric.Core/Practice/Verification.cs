@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Practice;
@@ -43,14 +44,14 @@ public static class Verification
         var circuit = machine.Circuit;
         var items = new List<VerificationItem>();
         // Volts at a point tell of the machine at work; above extra-low voltage the dead reading that was bad is repeated instead.
-        bool Repeatable(Verdict v) => MakeSafe.IsDangerous(circuit) ? v.Reading.Test.Probe is Probe.Ohms
+        bool Repeatable(Verdict v) => TestRules.IsDangerous(circuit, v.Reading.Test) ? v.Reading.Test.Probe is Probe.Ohms
             : v.Reading.Test.Setup.Interventions.Count == 0 && v.Reading.Test.Probe is Probe.Volts or Probe.Drop;
         if (verdicts.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High && Repeatable(v)) is { } bad)
             items.Add(new VerificationItem($"reading {bad.Reading.Test}", VerificationKind.Reading, "Repeat the reading that was bad", bad.Reading.Test, HealthyBand.Of(machine, bad.Reading.Test)));
         if (function is not null)
         {
             var stations = FunctionState.SetupsFor(circuit, function);
-            if (mended is not null && stations.Count > 0 && !MakeSafe.IsDangerous(circuit) && DropOf(circuit, stations[0], mended) is { } drop && HealthyBand.Of(machine, drop) is { Low: not null } good)
+            if (mended is not null && stations.Count > 0 && DropOf(circuit, stations[0], mended) is { } drop && !TestRules.IsDangerous(circuit, drop) && HealthyBand.Of(machine, drop) is { Low: not null } good)
                 items.Add(new VerificationItem($"drop {drop}", VerificationKind.Drop, "The drop across what was mended, while it carries", drop, good));
             foreach (var (setup, i) in stations.Select((s, i) => (s, i)))
             {
@@ -69,19 +70,52 @@ public static class Verification
                 items.Add(new VerificationItem($"unloaded {i.When} stops {i.Stops}", VerificationKind.Unloaded, $"With the load that moves disconnected: with {i.When}, what works “{i.Stops}” must stay out.", test, null));
             items.Add(new VerificationItem($"interlock {i.When} stops {i.Stops}", VerificationKind.Interlock, $"{(Moves(circuit, stopped) ? "Load back on, chocked and clear" : "Try the interlock")}: with {i.When}, “{i.Stops}” must stay dead.", test, null));
         }
+        items.AddRange(GuardsPassed(machine, verdicts, function));
         if (codes) items.Add(new VerificationItem("codes", VerificationKind.Codes, "Clear the codes, run it as it failed, read again: none of them is back.", null, null));
         if (verdicts.Any(v => v.Reading.Test.Setup.Interventions.Count > 0))
             items.Add(new VerificationItem("leads", VerificationKind.Leads, "Jumpers and feeds out, plugs in, lifted wires and pulled fuses back, locks off.", null, null));
         return items;
     }
 
-    /// <summary>Jumpers and feeds of the readings that lie on a safety part; such a job may not close before they are shown to be out.</summary>
-    public static IReadOnlyList<string> OnSafety(Circuit circuit, IEnumerable<Reading> readings)
+    /// <summary>
+    /// Guards that leads of the job went past, each to be shown to stop the machine: those that no interlock of the sheet speaks of. Such a job may not close before.
+    /// </summary>
+    private static IEnumerable<VerificationItem> GuardsPassed(Machine machine, IReadOnlyList<Verdict> verdicts, MachineFunction? function)
+    {
+        var circuit = machine.Circuit;
+        var watched = circuit.Interlocks.SelectMany(i => i.When.Leaves()).OfType<Condition.Position>().Select(p => p.Control).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        foreach (var guard in verdicts.SelectMany(v => Bridges.Guards(circuit, v.Reading.Test.Setup)).DistinctBy(g => g.Tag))
+        {
+            if (SafetyParts.ControlsOf(guard).Any(watched.Contains)) continue;
+            var test = function is null ? null : Opened(circuit, guard, function);
+            yield return new VerificationItem($"guard {guard.Tag}", VerificationKind.Interlock,
+                test is null ? $"A lead went past {guard.Spoken}: make it open and show that the machine stops." : $"A lead went past {guard.Spoken}: with {test.Setup}, “{function!.Name}” must stay dead.", test, null);
+        }
+    }
+
+    /// <summary>The function tried with a guard's own control where it opens; null where the sheet names none.</summary>
+    private static Test? Opened(Circuit circuit, Part guard, MachineFunction function)
+    {
+        foreach (var name in SafetyParts.ControlsOf(guard))
+        {
+            if (circuit.FindControl(name) is not { } control) continue;
+            foreach (var position in control.Positions)
+            {
+                bool Closed(ContactLine c) => c.Closed == (c.When?.Holds(n => n.Equals(name, StringComparison.OrdinalIgnoreCase) ? position : circuit.FindControl(n) is { } other ? other.Positions[other.Rest] : "", _ => true) ?? true);
+                if (guard.Contacts.Any(Closed)) continue;
+                Condition opened = new Condition.Position(control.Name, position);
+                if (FunctionState.SetupFor(circuit, function.When is null ? opened : Joined(function.When, opened)) is { } setup) return new Test(setup, new Probe.Sees(function.Name, true));
+            }
+        }
+        return null;
+    }
+
+    /// <summary>Leads of the readings that went past a safety part or an interlock, as they were written.</summary>
+    public static IReadOnlyList<string> PastGuards(Circuit circuit, IEnumerable<Reading> readings)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(readings);
-        bool Safety(Terminal t) => circuit.FindPart(t.Tag) is { Safety: true } || circuit.Wires.Any(w => w.From == t && circuit.FindPart(w.To.Tag) is { Safety: true } || w.To == t && circuit.FindPart(w.From.Tag) is { Safety: true });
-        return [.. readings.SelectMany(r => r.Test.Setup.Interventions).Where(i => i is Intervention.Jumper j && (Safety(j.P) || Safety(j.Q)) || i is Intervention.Feed f && Safety(f.P)).Select(i => i.ToString()!).Distinct()];
+        return [.. readings.Where(r => Bridges.Guards(circuit, r.Test.Setup).Count > 0).SelectMany(r => r.Test.Setup.Interventions).Where(i => i is Intervention.Jumper or Intervention.Feed or Intervention.Swap).Select(i => i.ToString()!).Distinct()];
     }
 
     /// <summary>The finding's first target as something whose drop can be read while the function runs; null for what carries nothing or has no two ends.</summary>

@@ -5,6 +5,8 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Practice;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 using Zoltric.Web.Workshop;
 
@@ -89,9 +91,20 @@ public static class CircuitApi
             f.Suspects.Select(g => new SuspectItem(g.Words.ToList(), g.Share, g.Ohms is { } o ? new ResistanceItem(o.Low, o.Best, o.High) : null, g.Places)).ToList(),
             f.Stretch is { } s ? new StretchItem(s.FromTerminal.ToString(), s.ToTerminal.ToString(), s.Parts) : null,
             f.OffSheet,
-            f.Next.Select(n => new NextItem(n.Test.ToString(), n.Gain, n.Minutes, n.Why, n.Outcomes.Select(o => new OutcomeItem(o.Result, o.Leads)).ToList())).ToList(),
-            f.Cautions.Concat(f.Next.Take(1).SelectMany(n => n.Cautions)).Distinct().ToList(), f.Solved));
+            f.Next.Select(n => Next(sheet.Circuit, n)).ToList(),
+            (f.Stop is { } stop ? new[] { stop } : []).Concat(AgainstRules(sheet, readings)).Concat(f.Cautions).Concat(f.Next.Take(1).SelectMany(n => n.Cautions)).Distinct().ToList(), f.Solved));
     }
+
+    private static NextItem Next(Circuit circuit, Advice n)
+    {
+        var order = ProbeOrder.Of(circuit, n.Test, n.Expected.GoodSoFar?.High ?? n.Expected.Healthy.High);
+        return new NextItem(n.Test.ToString(), n.Gain, n.Minutes, n.Why, n.Outcomes.Select(o => new OutcomeItem(o.Result, o.Leads)).ToList(),
+            order.Meter.Function, order.Meter.Range, order.Tips.Select(t => new TipItem(t.Point, t.Name, t.Place, t.Wire)).ToList(), order.Needs);
+    }
+
+    /// <summary>Readings that were taken against a rule of safety: they are weighed, since the record must be true, and said.</summary>
+    private static IEnumerable<string> AgainstRules(ReadySheet sheet, List<Reading> readings) =>
+        readings.Select((r, i) => Bridges.Forbidden(sheet.Machine, r.Test) is { } bridge ? $"Reading {i + 1} was against the rules: {bridge.Why}" : null).OfType<string>();
 
     public static string Word(Judgement j) => j switch { Judgement.Low => "low", Judgement.Ok => "ok", Judgement.High => "high", _ => "unsure" };
 

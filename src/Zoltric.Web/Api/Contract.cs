@@ -23,6 +23,12 @@ public sealed record ResistanceItem(double Low, double Best, double High);
 public sealed record SuspectItem(IReadOnlyList<string> Faults, double Share, ResistanceItem? Resistance, IReadOnlyList<string> Places);
 public sealed record StretchItem(string From, string To, IReadOnlyList<string> Parts);
 public sealed record OutcomeItem(string Result, string Leads);
-public sealed record NextItem(string Line, double Gain, double Minutes, string Why, IReadOnlyList<OutcomeItem> Outcomes);
+/// <param name="Meter">Function the meter is set to, such as DCV, LOZ or OHM.</param>
+/// <param name="Range">Smallest usual range that holds what may stand there.</param>
+/// <param name="Tips">Where each tip goes.</param>
+/// <param name="Needs">Conditions and controls in words.</param>
+public sealed record NextItem(string Line, double Gain, double Minutes, string Why, IReadOnlyList<OutcomeItem> Outcomes, string Meter, string? Range, IReadOnlyList<TipItem> Tips, IReadOnlyList<string> Needs);
+
+public sealed record TipItem(string Point, string Name, string Place, string? Wire);
 public sealed record DiagnoseAnswer(IReadOnlyList<VerdictItem> Verdicts, IReadOnlyList<SuspectItem> Suspects, StretchItem? Stretch, double OffSheet,
     IReadOnlyList<NextItem> Next, IReadOnlyList<string> Cautions, bool Solved);

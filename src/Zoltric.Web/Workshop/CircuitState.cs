@@ -1,8 +1,8 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
-using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 using Zoltric.Drawing.Schematic;
 
@@ -75,7 +75,7 @@ public sealed class CircuitState
             setup = parsed.Value;
             if (setup is null && done.Count == 0) { refused.Add(parsed.Problems[0].Message); setup = Setup.Rest; }
             else if (setup is null) { refused.Add($"{done[^1]}: {parsed.Problems[0].Message}"); done.RemoveAt(done.Count - 1); }
-            else if (Bridges.Forbidden(circuit, setup) is { } why && done.Count > 0) { refused.Add($"{done[^1]}: {why}"); done.RemoveAt(done.Count - 1); setup = null; }
+            else if (Bridges.Forbidden(machine, setup) is { } bridge && done.Count > 0) { refused.Add($"{done[^1]}: {bridge.Why}"); done.RemoveAt(done.Count - 1); setup = null; }
         }
         if (setup.Steps.Count > MostSteps) { refused.Add($"More than {MostSteps} moves: start again from rest."); setup = setup with { Steps = [.. setup.Steps.Skip(setup.Steps.Count - MostSteps)] }; }
         var (faults, kept) = (new List<Fault>(), new List<string>());

@@ -2,13 +2,13 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
-using Zoltric.Core.Practice;
+using Zoltric.Core.Safety;
 using Zoltric.Store;
 
 namespace Zoltric.Web.Workshop;
 
 /// <summary>A job with everything its screens show.</summary>
-public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits, IReadOnlyList<SafetyRow> Safety, IReadOnlyList<HandoverRow> Handovers)
+public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits, IReadOnlyList<SafetyRow> Safety, IReadOnlyList<HandoverRow> Handovers, IntakeRow? Told)
 {
     private IReadOnlyList<MarkedLane>? _lanes;
 
@@ -31,7 +31,14 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     public double MinutesSoFar => Lines.Sum(l => l.Row.Minutes);
 
     /// <summary>What was said, locked and proved dead, as it counts for this person.</summary>
-    public JobSafety SafetyFor(string who) => new(Circuit, Safety, who);
+    public JobSafety SafetyFor(string who) => new(Circuit, Safety, Lines, Told, who);
+
+    /// <summary>Why a line was against the rules, or null: a lead past a guard, or at dangerous volts.</summary>
+    public string? AgainstRules(Reading reading)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        return Bridges.Forbidden(Sheet.Machine, reading.Test, Options.Facts)?.Why;
+    }
 
     /// <summary>Of a job taken over: the tests that this person has still to read again before going on.</summary>
     public IReadOnlyList<string> ToRepeat(string who) => Handovers is [.., var last] && last.Author == who && !Closed
@@ -57,7 +64,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 }
 
 /// <summary>Loads a job and keeps what is done on it.</summary>
-public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, FindingStore findings, Learning learning)
+public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, IntakeStore intake, FindingStore findings, Learning learning)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
     public const string Rules = "notation 1, defaults 1, odds 3";
@@ -67,28 +74,33 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet) return null;
         var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
-        var limits = await jobs.Limits(id);
+        var (limits, rows, told) = (await jobs.Limits(id), await safety.All(id), await intake.Find(id));
+        // The order is for the one who has the job in hand.
+        var holder = new JobSafety(sheet.Circuit, rows, lines, told, job.Holder);
         var options = new DiagnosisOptions
         {
             Strategy = Strategies.TryParse(job.Strategy, out var strategy) ? strategy : Strategy.BestValue,
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
             Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
+            Facts = holder.Facts,
+            Isolation = holder.State,
         };
-        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, await safety.All(id), await safety.Handovers(id));
+        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, await safety.Handovers(id), told);
     }
 
-    /// <summary>Reads a line in the setup shown and keeps it with its verdict. The problem, when it cannot be read; nothing is kept then.</summary>
-    public async Task<Problem?> Add(JobView view, string text, string author)
+    /// <summary>Reads a line in the setup shown and keeps it with its verdict. The refusal, when it cannot be read or must not be done; nothing is kept then.</summary>
+    /// <param name="done">True where the technician says that it was done all the same: the record must be true.</param>
+    public async Task<Refusal?> Add(JobView view, string text, string author, bool done = false)
     {
         // A bare value is what the meter shows at the probe that is asked for.
         if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL")) text = $"{next.Test} = {text.Trim()}";
         var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
-        if (parsed.Value is not { } reading) return parsed.Problems[0];
+        if (parsed.Value is not { } reading) return new Refusal(parsed.Problems[0]);
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
-            return new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …");
-        if (Refusal(view, reading) is { } refusal) return refusal;
+            return new Refusal(new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …"));
+        if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept)) return refusal;
         if (view.SafetyFor(author).Unsaid(reading.Test) is [var first, ..])
-            return new Problem(Severity.Error, 1, 1, $"Before this test: {first.Say}", reading.Test.ToString(), null, first.Id == "locked" ? "record the lock and prove it dead under “Safe”" : "say that it is understood and done, above the order or under “Safe”");
+            return new Refusal(new Problem(Severity.Error, 1, 1, $"Before this test: {first.Say}", reading.Test.ToString(), null, first.Id == MakeSafe.LockedId ? "record the lock and prove it dead under “Safe”" : "say that it is understood and done, above the order or under “Safe”"));
         var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
         // On the disk before anything is computed from it.
         var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
@@ -168,12 +180,23 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
     }
 
     /// <summary>A test that must not have been made in that setup is answered before it counts.</summary>
-    private static Problem? Refusal(JobView view, Reading reading)
+    private static Refusal? Refused(JobView view, Reading reading, string author)
     {
-        if (reading.Test.Probe is Probe.Code or Probe.Replaced or Probe.Sees) return null;
-        var shown = Meter.Read(view.Sheet.Machine, reading.Test);
-        if (shown.Refused) return new Problem(Severity.Error, 1, 1, shown.Text, reading.Test.ToString(), null, "read volts there with the sources off first");
-        if (Bridges.Forbidden(view.Circuit, reading.Test.Setup) is { } why) return new Problem(Severity.Error, 1, 1, why, reading.Test.Setup.ToString(), null, "measure it instead");
-        return null;
+        var (circuit, test) = (view.Circuit, reading.Test);
+        if (test.Probe is Probe.Code or Probe.Replaced) return null;
+        Problem Because(string why, string instead) => new(Severity.Error, 1, 1, why, test.ToString(), null, instead);
+        if (Bridges.Forbidden(view.Sheet.Machine, test, view.Options.Facts) is { } bridge) return new Refusal(Because(bridge.Why, "measure it instead"), MayBeKept: true);
+        var state = view.SafetyFor(author).State;
+        if (state.IsLockedOut && state.Energises(test))
+            return new Refusal(Because($"A lock is on: {string.Join(", ", state.Locks.Select(l => $"{l.Number}, {l.Who}"))}. Nothing is worked or read live until each has taken off their own.", "take your own lock off under “Safe”"));
+        if (test.Probe is Probe.Sees) return null;
+        if (TestRules.IsForbidden(circuit, test) is { } never) return new Refusal(Because(never, "read volts there with the sources off first"));
+        if (TestRules.WrongDial(circuit, test) is { } dial) return new Refusal(Because(dial, "turn the dial and read it again"));
+        var shown = Meter.Read(view.Sheet.Machine, test);
+        return shown.Refused ? new Refusal(Because(shown.Text, "read volts there with the sources off first")) : null;
     }
 }
+
+/// <summary>Why a line was not kept.</summary>
+/// <param name="MayBeKept">True where it is a thing that must not be done, and is kept, marked, when it was done all the same.</param>
+public sealed record Refusal(Problem Problem, bool MayBeKept = false);

@@ -48,7 +48,7 @@ public static class JobFileReader
         }
         if (job.Limits.FirstOrDefault(l => l.Kind is not ("place" or "setup")) is { } limit) return $"There is no limit of the kind {limit.Kind}.";
         if (job.Verified.FirstOrDefault(v => v.Kind is not ("reading" or "drop" or "function" or "unloaded" or "interlock" or "codes" or "leads" or "bench" or "tag")) is { } check) return $"There is no check of the kind {check.Kind}.";
-        if (job.Safety.FirstOrDefault(s => s.Kind is not ("said" or "lock" or "unlock" or "tester" or "dead")) is { } entry) return $"There is no safety entry of the kind {entry.Kind}.";
+        if (job.Safety.FirstOrDefault(s => s.Kind is not ("said" or "lock" or "unlock" or "tester" or "dead" or "denied" or "energised")) is { } entry) return $"There is no safety entry of the kind {entry.Kind}.";
         if (job.Codes.FirstOrDefault(c => c.Status is not ("active" or "stored" or "absent") || c.Count < 0) is { } code) return $"The code {code.Number} has no status that is known, or a count below nothing.";
         if (job.Codes.Select(c => c.Number).Distinct().Count() != job.Codes.Count) return "A code stands twice.";
         if (job.Parts.FirstOrDefault(p => p.Price is { } price && (!double.IsFinite(price) || Math.Abs(price) > MostMoney)) is { } dear) return $"The part {dear.Name} has no possible price.";

@@ -1,51 +1,69 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Practice;
+using Zoltric.Core.Safety;
 using Zoltric.Store;
 
 namespace Zoltric.Web.Workshop;
 
-/// <summary>What was said, locked and proved dead on a job, as it counts for one person: nobody's word or lock stands for another's.</summary>
-public sealed class JobSafety(Circuit circuit, IReadOnlyList<SafetyRow> rows, string who)
+/// <summary>
+/// The safety record of a job as it counts for one person: what was said, and the isolation as it stands. Turns rows and lines into events; every rule is the core's.
+/// </summary>
+public sealed class JobSafety
 {
-    /// <summary>Most volts that count as dead: near nothing on a tester; some of it may be induced.</summary>
-    private const double DeadVolts = 3;
+    private readonly Circuit _circuit;
+    private readonly HashSet<string> _said;
 
-    private readonly IReadOnlyList<SafetyRow> _mine = [.. rows.Where(r => r.Author == who)];
+    public JobSafety(Circuit circuit, IReadOnlyList<SafetyRow> rows, IReadOnlyList<(LineRow Row, Reading? Reading)> lines, IntakeRow? intake, string who)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(rows);
+        ArgumentNullException.ThrowIfNull(lines);
+        _circuit = circuit;
+        var inForce = rows.Where(r => !r.Imported).ToList();
+        Denied = [.. inForce.Where(r => r.Kind == "denied")];
+        Facts = new SafetyFacts(intake?.Conditions.Split(", ").Any(c => c is "in the wet" or "after a wash") == true, Denied.Select(d => d.Item).ToHashSet(StringComparer.Ordinal));
+        _said = [.. inForce.Where(r => r.Kind == "said" && r.Author == who).Select(r => r.Item)];
+        Items = MakeSafe.Of(circuit, Facts);
+        State = IsolationState.Of(circuit, Events(inForce, lines), who);
+    }
 
-    public IReadOnlyList<SafetyItem> Items { get; } = MakeSafe.Of(circuit);
+    public IReadOnlyList<SafetyItem> Items { get; }
+    public SafetyFacts Facts { get; }
+    public IsolationState State { get; }
+
+    /// <summary>Parts that a person has said are no safety parts: tag, reason and name.</summary>
+    public IReadOnlyList<SafetyRow> Denied { get; }
 
     public bool IsSaid(SafetyItem item)
     {
         ArgumentNullException.ThrowIfNull(item);
-        return item.Id == "locked" ? IsLocked : _mine.Any(r => r.Kind == "said" && r.Item == item.Id);
+        return item.Id == MakeSafe.LockedId ? State.IsProvedDead : _said.Contains(item.Id);
     }
 
     /// <summary>What must still be said before a test.</summary>
-    public IReadOnlyList<SafetyItem> Unsaid(Test test) => [.. MakeSafe.Needed(circuit, test).Where(i => !IsSaid(i))];
+    public IReadOnlyList<SafetyItem> Unsaid(Test test) => [.. MakeSafe.Needed(_circuit, test, Facts).Where(i => !IsSaid(i))];
 
-    /// <summary>Number of this person's lock; null while none is on.</summary>
-    public string? Lock => _mine.LastOrDefault(r => r.Kind is "lock" or "unlock") is { Kind: "lock" } on ? on.Item : null;
+    /// <summary>Rows and lines in the order in which they happened.</summary>
+    private static IEnumerable<SafetyEvent> Events(List<SafetyRow> rows, IReadOnlyList<(LineRow Row, Reading? Reading)> lines)
+    {
+        var next = 0;
+        foreach (var (line, reading) in lines)
+        {
+            for (; next < rows.Count && rows[next].AfterLine < line.Id; next++) if (EventOf(rows[next]) is { } e) yield return e;
+            if (reading is null) continue;
+            // What was struck out was done all the same; as a proof it counts no more.
+            yield return new SafetyEvent.Line(line.Struck ? reading with { Doubtful = true } : reading, line.Author);
+        }
+        for (; next < rows.Count; next++) if (EventOf(rows[next]) is { } e) yield return e;
+    }
 
-    private IEnumerable<SafetyRow> SinceLock => Lock is null ? [] : _mine.Skip(_mine.ToList().FindLastIndex(r => r.Kind == "lock") + 1);
-
-    /// <summary>True when the tester was shown live after the lock and before the readings.</summary>
-    public bool TesterBefore => SinceLock.Any(r => r is { Kind: "tester", Item: "before" });
-
-    /// <summary>Reading between two points since the lock and the tester, as it was written; null for none.</summary>
-    public string? Read(Terminal p, Terminal q) => SinceLock.SkipWhile(r => r is not { Kind: "tester", Item: "before" }).LastOrDefault(r => r.Kind == "dead" && r.Item == $"{p} {q}")?.Result;
-
-    public static bool IsDead(string? volts) => double.TryParse(volts, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && Math.Abs(v) <= DeadVolts;
-
-    public bool AllDead => MakeSafe.ToProveDead(circuit).All(x => IsDead(Read(x.P, x.Q)));
-
-    /// <summary>True when the tester was shown live again after the last reading.</summary>
-    public bool TesterAfter => AllDead && SinceLock.Reverse().TakeWhile(r => r.Kind != "dead").Any(r => r is { Kind: "tester", Item: "after" });
-
-    /// <summary>Live–dead–live with a lock on (OSHA 29 CFR 1910.333, EN 50110-1).</summary>
-    public bool IsLocked => Lock is not null && TesterBefore && AllDead && TesterAfter;
-
-    /// <summary>Locks that are on, by person.</summary>
-    public IReadOnlyList<(string Who, string Number)> Locks =>
-        [.. rows.Where(r => r.Kind is "lock" or "unlock").GroupBy(r => r.Author).Select(g => g.Last()).Where(r => r.Kind == "lock").Select(r => (r.Author, r.Item))];
+    private static SafetyEvent? EventOf(SafetyRow r) => r.Kind switch
+    {
+        "lock" => new SafetyEvent.Locked(r.Item, r.Author),
+        "unlock" => new SafetyEvent.Unlocked(r.Item, r.Author),
+        "tester" => new SafetyEvent.TesterShownLive(r.Result, r.Author),
+        "dead" when double.TryParse(r.Result, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) => new SafetyEvent.SweepRead(r.Item, v, r.Author),
+        "energised" => new SafetyEvent.Energised(r.Item, r.Author),
+        _ => null,
+    };
 }

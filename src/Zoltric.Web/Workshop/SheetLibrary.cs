@@ -40,7 +40,7 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)
     public Findings Diagnose(IReadOnlyList<Reading> readings, DiagnosisOptions options)
     {
         var key = string.Join('\n', readings.Select(r => r.ToString()).Prepend(string.Join('|', options.Limits.Places.Concat(options.Limits.Setups).Order()))
-            .Prepend($"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts}"));
+            .Prepend($"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts} {options.Facts.Wet} {options.Isolation?.Signature}"));
         lock (_gate) foreach (var known in _findings) if (known.Key == key) return known.Findings;
         var findings = Diagnostician.Diagnose(Space, readings, options);
         lock (_gate)

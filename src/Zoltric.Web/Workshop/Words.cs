@@ -128,7 +128,7 @@ public static class QuickAnswers
             return ReadingReader.AnswerWords(a.Test.Probe).Where(w => w is not ("stuck-on" or "flickers" or "unsure")).Select(w =>
                 new QuickAnswer(w, "", $"{a.Test} = {w}", Leads(w), w is "works" or "clicks" or "good" ? "✓" : w is "dead" or "silent" or "bad" ? "✕" : "~")).ToList();
         if (a.Kind == AdviceKind.ProveDead)
-            return [new QuickAnswer("dead", "under 0.5 V", $"{a.Test} = -0.1..0.5V", Leads("good"), "✓"), new QuickAnswer("not dead", "type it", null, "", "✕")];
+            return [new QuickAnswer("dead", "under 1 V", $"{a.Test} = -0.9..0.9V", Leads("good"), "✓"), new QuickAnswer("not dead", "type it", null, "", "✕")];
         if (a.Expected.GoodSoFar is not { } g) return [];
         var unit = Units.Short(dimension);
         string Range(double low, double high) => string.Create(CultureInfo.InvariantCulture, $"{a.Test} = {low:0.###}..{high:0.###}{unit}");

@@ -1,4 +1,5 @@
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
@@ -181,7 +182,7 @@ public class WorkedCasesTests
         first.Values.Select(a => a.Test.ToString()).Distinct().Count().ShouldBeGreaterThanOrEqualTo(3);
         first[Strategy.CheapestFirst].Minutes.ShouldBeLessThanOrEqualTo(first.Values.Min(a => a.Minutes) + 1e-9);
         first[Strategy.SplitMiddle].Gain.ShouldBeGreaterThanOrEqualTo(first.Values.Max(a => a.Gain) - 1e-9);
-        int At(Advice a) => space.Lanes.SelectMany(l => l.Stations.Select((s, i) => (s.Terminal, i))).Where(x => ForbiddenTests.Tips(a.Test).Contains(x.Terminal)).Select(x => x.i).DefaultIfEmpty(99).Min();
+        int At(Advice a) => space.Lanes.SelectMany(l => l.Stations.Select((s, i) => (s.Terminal, i))).Where(x => TestRules.Tips(a.Test).Contains(x.Terminal)).Select(x => x.i).DefaultIfEmpty(99).Min();
         At(first[Strategy.Forwards]).ShouldBeLessThan(At(first[Strategy.Backwards]));
     }
 
@@ -203,6 +204,6 @@ public class WorkedCasesTests
         var space = Space(sheet);
         var function = space.Circuit.Functions[0];
         var f = Diagnose(space, $"{Core.Metering.FunctionState.SetupFor(space.Circuit, function)} : sees \"{function.Name}\" = dead");
-        ForbiddenTests.IsLive(space.Circuit, f.Next[0].Test).ShouldBeFalse(f.Next[0].Test.ToString());
+        TestRules.IsLive(space.Circuit, f.Next[0].Test).ShouldBeFalse(f.Next[0].Test.ToString());
     }
 }

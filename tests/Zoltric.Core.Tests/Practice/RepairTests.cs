@@ -80,10 +80,10 @@ public class RepairTests
     }
 
     [Fact]
-    public void A_jumper_on_a_safety_part_is_named()
+    public void A_jumper_past_a_guard_is_named_and_the_guard_must_be_shown()
     {
         var circuit = DemoSheets.Circuit("BT-7");
         Reading Of(string line) => ReadingReader.Read(circuit, line).Value!;
-        Verification.OnSafety(circuit, [Of("key=RUN, jumper B2.1 B2.2 : sees \"vent opens\" = works"), Of("key=RUN, jumper F21.1 F21.2 : sees \"vent opens\" = works")]).ShouldBe(["jumper B2.1 B2.2"]);
+        Verification.PastGuards(circuit, [Of("key=RUN, jumper B2.1 B2.2 : sees \"vent opens\" = works"), Of("key=RUN, jumper F21.1 F21.2 : sees \"vent opens\" = works")]).ShouldBe(["jumper B2.1 B2.2"]);
     }
 }

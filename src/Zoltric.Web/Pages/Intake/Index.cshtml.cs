@@ -5,6 +5,7 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Routes;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
@@ -60,7 +61,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         if (!await Fill()) return NotFound();
         if (View.Closed) return RedirectToPage(new { Id });
         var text = string.IsNullOrWhiteSpace(result) ? line ?? "" : $"{line} = {result.Trim()}";
-        return await desk.Add(View, text, Me) is { } problem ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}") : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
+        return await desk.Add(View, text, Me) is { Problem: var problem } ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}") : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
     }
 
     public async Task<IActionResult> OnPostCodesAsync(string? codes, IFormFile? file, bool again)
@@ -84,7 +85,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         {
             // Read again, a code has its new status; the older line stays, struck.
             foreach (var (row, reading) in View.Lines.Where(l => !l.Row.Struck && l.Reading?.Test.Probe is Probe.Code old && old.Number == c.Code.Number)) await jobs.Strike(Id, row.Id, true);
-            if (await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me) is { } problem) return Refuse(problem.Message);
+            if (await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me) is { Problem: var problem }) return Refuse(problem.Message);
         }
         await intake.KeepCodes(Id, read.Select(c => (c.Code.Number, c.Status, c.Count)), Me);
         return Redirect($"{Url.Page("/Intake/Index", new { Id })}#codes");

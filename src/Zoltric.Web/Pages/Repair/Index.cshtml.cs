@@ -122,7 +122,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (View.Closed) return RedirectToPage(new { Id });
         if (!string.IsNullOrWhiteSpace(line))
         {
-            if (await desk.Add(View, $"{line} = {result}", Me) is { } problem) return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
+            if (await desk.Add(View, $"{line} = {result}", Me) is { Problem: var problem }) return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
         }
         else if (Bench.FirstOrDefault(b => b.Line is null && b.Name == name) is { } test && result is "good" or "bad")
             await findings.Verify(Id, $"bench {Suspected}: {name}", "bench", result == "good" ? test.Good : "bad", result == "good", Me);
@@ -136,8 +136,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         var kind = asked.Kind.ToString().ToLowerInvariant();
         if (asked.Test is not { } test)
         {
-            var passed = asked.Kind == VerificationKind.Codes ? result == "gone" : result == "out";
-            await findings.Verify(Id, item, kind, asked.Kind == VerificationKind.Codes ? passed ? "none came back" : "came back" : "all back", passed, Me);
+            var passed = asked.Kind switch { VerificationKind.Codes => result == "gone", VerificationKind.Interlock => result == "dead", _ => result == "out" };
+            var said = asked.Kind switch { VerificationKind.Codes => passed ? "none came back" : "came back", VerificationKind.Interlock => passed ? "it stopped" : "it did not stop", _ => "all back" };
+            await findings.Verify(Id, item, kind, said, passed, Me);
             return RedirectToPage(new { Id });
         }
         if (View.SafetyFor(Me).Unsaid(test) is [var unsaid, ..]) return Refuse($"Before this: {unsaid.Say} Say so under “Safe”.");
@@ -153,7 +154,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (!await Fill()) return NotFound();
         if (View.Closed) return RedirectToPage(new { Id });
         var open = Open(Items);
-        var locks = View.SafetyFor(Me).Locks;
+        var locks = View.SafetyFor(Me).State.Locks;
         if (Finding is null) Problem = "The job cannot close: no finding is recorded.";
         else if (string.IsNullOrWhiteSpace(Finding.Cause)) Problem = "The job cannot close: why it failed is not answered. Write “not found” if you looked and could not tell.";
         else if (open.Count > 0) Problem = "The job cannot close yet. Still to be shown: " + string.Join("; ", open) + ".";
@@ -168,7 +169,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
         if (View.Closed) return RedirectToPage(new { Id });
         var leads = Open(Items.Where(i => i.Kind == VerificationKind.Leads));
         if (leads.Count > 0) Problem = "Not left so: jumpers, feeds and lifted wires come out first, even out of service.";
-        else if (View.SafetyFor(Me).Locks.Count == 0) Problem = "Not left so: its energy is not locked. Record the lock under “Safe”.";
+        else if (View.SafetyFor(Me).State.Locks.Count == 0) Problem = "Not left so: its energy is not locked. Record the lock under “Safe”.";
         else if (string.IsNullOrWhiteSpace(tag)) Problem = "Say what stands on the tag: why, who, since when.";
         if (Problem is not null) return Page();
         await findings.Verify(Id, "tag", "tag", Clip(tag), true, Me);
@@ -187,7 +188,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
     {
         VerificationKind.Reading => "the reading that was bad",
         VerificationKind.Drop => "the drop across what was mended",
-        VerificationKind.Leads => Verification.OnSafety(View.Circuit, View.Readings) is { Count: > 0 } on ? $"leads out, also {string.Join(", ", on)} on a safety device" : "leads out and plugs back",
+        VerificationKind.Leads => Verification.PastGuards(View.Circuit, View.Readings) is { Count: > 0 } on ? $"leads out, also {string.Join(", ", on)} past a guard" : "leads out and plugs back",
         VerificationKind.Codes => "codes cleared and read again",
         _ => i.Name,
     })];

@@ -26,6 +26,7 @@ public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore no
     public double LabourCost => (Finding?.Labour ?? 0) * (Finding?.Rate ?? 0);
 
     public JobView View { get; private set; } = null!;
+    public string Me => Author.Of(HttpContext);
     public FindingRow? Finding { get; private set; }
     public IReadOnlyList<VerificationRow> Verified { get; private set; } = [];
     public IReadOnlyList<NoteRow> Notes { get; private set; } = [];

@@ -1,7 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Zoltric.Core.Practice;
+using Zoltric.Core.Safety;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
@@ -9,7 +9,7 @@ namespace Zoltric.Web.Pages.Safe;
 
 public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
 {
-    private const int MostText = 80;
+    private const int MostText = 80, MostReason = 200;
 
     [BindProperty(SupportsGet = true)] public long Id { get; set; }
 
@@ -24,7 +24,7 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
     {
         if (!await Fill()) return NotFound();
         if (!View.Closed)
-            foreach (var i in Safety.Items.Where(i => i.Id != "locked" && items.Contains(i.Id) && !Safety.IsSaid(i))) await safety.Add(Id, "said", i.Id, "", Me);
+            foreach (var i in Safety.Items.Where(i => i.Id != MakeSafe.LockedId && items.Contains(i.Id) && !Safety.IsSaid(i))) await safety.Add(Id, "said", i.Id, "", Me);
         return back is { Length: > 0 } && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage(new { Id });
     }
 
@@ -32,37 +32,54 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
     {
         if (!await Fill()) return NotFound();
         if (View.Closed) return RedirectToPage(new { Id });
-        if (off) { if (Safety.Lock is { } on) await safety.Add(Id, "unlock", on, "", Me); }
+        if (off) { if (Safety.State.Lock is { } on) await safety.Add(Id, "unlock", on, "", Me); }
         else if (string.IsNullOrWhiteSpace(number) || number.Length > MostText) return Refuse("Give the number that stands on the lock.");
         else await safety.Add(Id, "lock", number.Trim(), "", Me);
         return Back();
     }
 
-    public async Task<IActionResult> OnPostTesterAsync(string? when, string? result)
+    public async Task<IActionResult> OnPostTesterAsync(string? result)
     {
         if (!await Fill()) return NotFound();
-        if (View.Closed || when is not ("before" or "after")) return RedirectToPage(new { Id });
+        if (View.Closed) return RedirectToPage(new { Id });
         if (string.IsNullOrWhiteSpace(result) || result.Length > MostText) return Refuse("Say what the tester showed and on what source.");
-        if (when == "after" && !Safety.AllDead) return Refuse("Read every pair near zero first.");
-        await safety.Add(Id, "tester", when, result.Trim(), Me);
+        if (Safety.State.Stage is not (IsolationStage.Locked or IsolationStage.ReadDead)) return Refuse(Safety.State.Lock is null ? "Put your own lock on first." : "Read every pair dead first.");
+        await safety.Add(Id, "tester", Safety.State.Stage == IsolationStage.Locked ? "before" : "after", result.Trim(), Me);
         return Back();
     }
 
-    public async Task<IActionResult> OnPostDeadAsync(string? pair, string? volts)
+    /// <summary>Volts of one pair of the sweep, typed, or said to be dead.</summary>
+    public async Task<IActionResult> OnPostDeadAsync(string? pair, string? volts, bool dead)
     {
         if (!await Fill()) return NotFound();
-        if (View.Closed || !MakeSafe.ToProveDead(View.Circuit).Any(x => $"{x.P} {x.Q}" == pair)) return RedirectToPage(new { Id });
-        if (!Safety.TesterBefore) return Refuse("Show the tester live first: a dead tester proves nothing.");
-        if (!double.TryParse((volts ?? "").Trim().TrimEnd('V', 'v', ' ').Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var v) || !double.IsFinite(v)) return Refuse("Write the volts as a number.");
-        await safety.Add(Id, "dead", pair!, v.ToString("0.###", CultureInfo.InvariantCulture), Me);
-        return JobSafety.IsDead(v.ToString(CultureInfo.InvariantCulture)) ? Back() : await Live(pair!, v);
+        if (View.Closed || Safety.State.Plan.Sweep.FirstOrDefault(c => c.Key == pair) is not { } check) return RedirectToPage(new { Id });
+        if (Safety.State.TesterBefore is null) return Refuse("Show the tester live first: a dead tester proves nothing.");
+        var v = 0.0;
+        if (!dead && (!double.TryParse((volts ?? "").Trim().TrimEnd('V', 'v', ' ').Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out v) || !double.IsFinite(v)))
+            return Refuse("Write the volts as a number.");
+        await safety.Add(Id, "dead", check.Key, v.ToString("0.###", CultureInfo.InvariantCulture), Me);
+        if (SafetyLimits.IsDead(v)) return Back();
+        await Fill();
+        Problem = View.Findings.Stop ?? string.Create(CultureInfo.InvariantCulture, $"{v:0.#} V: it is live. Find out where it comes from before touching anything.");
+        return Page();
     }
 
-    private async Task<IActionResult> Live(string pair, double v)
+    /// <summary>A remark that energy is back: the proof ends.</summary>
+    public async Task<IActionResult> OnPostEnergisedAsync()
     {
-        await Fill();
-        Problem = string.Create(CultureInfo.InvariantCulture, $"{v:0.#} V from {pair}: it is live. Find out where it comes from before touching anything.");
-        return Page();
+        if (!await Fill()) return NotFound();
+        if (!View.Closed) await safety.Add(Id, "energised", "Energy came back.", "", Me);
+        return Back();
+    }
+
+    /// <summary>A part that is taken for a safety device, and a person says is none.</summary>
+    public async Task<IActionResult> OnPostDenyAsync(string? tag, string? reason)
+    {
+        if (!await Fill()) return NotFound();
+        if (View.Closed || View.Circuit.FindPart(tag ?? "") is not { Safety: false } part) return RedirectToPage(new { Id });
+        if (string.IsNullOrWhiteSpace(reason) || reason.Length > MostReason) return Refuse($"Say why {part.Spoken} guards nobody.");
+        await safety.Add(Id, "denied", part.Tag, reason.Trim(), Me);
+        return RedirectToPage(new { Id });
     }
 
     private PageResult Refuse(string why)

@@ -46,11 +46,15 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnGetAsync() => await Shown();
 
-    public async Task<IActionResult> OnPostReadingAsync(string? text)
+    /// <summary>True where a line that was refused may be kept, marked, because it was done all the same.</summary>
+    public bool MayBeKept { get; private set; }
+
+    public async Task<IActionResult> OnPostReadingAsync(string? text, bool done)
     {
         if (await desk.Load(Id) is not { } view) return NotFound();
         Text = text ?? "";
-        Problem = view.Closed ? new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.") : await desk.Add(view, Text, Author.Of(HttpContext));
+        var refusal = view.Closed ? new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")) : await desk.Add(view, Text, Author.Of(HttpContext), done);
+        (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null) Text = "";
         return await Shown();
     }
