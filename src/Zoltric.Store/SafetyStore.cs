@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Dapper;
 
 namespace Zoltric.Store;
@@ -12,9 +13,11 @@ public sealed class SafetyRow
     public string At { get; init; } = "";
 
     /// <summary>Id of the last line of the job before it; 0 for none.</summary>
+    [JsonIgnore]
     public long AfterLine { get; init; }
 
     /// <summary>True for what an imported file brought: history, never in force.</summary>
+    [JsonIgnore]
     public bool Imported { get; init; }
 }
 

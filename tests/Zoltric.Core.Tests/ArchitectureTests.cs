@@ -23,10 +23,11 @@ public partial class ArchitectureTests
         ["Metering"] = ["Solving"],
         ["Faults"] = ["Solving", "Metering", "Routes"],
         ["Routes"] = ["Solving", "Metering"],
-        ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Practice", "Notation"],
-        ["Practice"] = ["Solving", "Metering", "Diagnosis", "Notation"],
+        ["Safety"] = ["Solving", "Metering"],
+        ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Safety", "Notation"],
+        ["Practice"] = ["Solving", "Metering", "Safety", "Diagnosis", "Notation"],
         ["Exchange"] = ["Solving", "Notation", "Practice"],
-        ["Checking"] = ["Solving", "Metering", "Notation"],
+        ["Checking"] = ["Solving", "Metering", "Safety", "Notation"],
         ["Patterns"] = ["Notation"],
     };
 
@@ -75,7 +76,7 @@ public partial class ArchitectureTests
         }
     }
 
-    [GeneratedRegex(@"Zoltric\.Core\.(Circuits|Notation|Solving|Metering|Faults|Routes|Diagnosis|Practice|Checking)\b")]
+    [GeneratedRegex(@"Zoltric\.Core\.(Circuits|Notation|Solving|Metering|Faults|Routes|Safety|Diagnosis|Practice|Checking|Patterns|Exchange)\b")]
     private static partial Regex CoreUse();
 
     [GeneratedRegex(@"Microsoft\.AspNetCore|System\.Data|Sqlite|Dapper|<svg|DateTime\b|DateTimeOffset|TimeProvider|Stopwatch|Environment\.Tick|\bFile\.|Directory\.|HttpClient|Console\.")]

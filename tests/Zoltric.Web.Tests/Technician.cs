@@ -20,6 +20,9 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         return (value.ValueKind == JsonValueKind.Number ? value.GetDouble() : null, result.GetProperty("text").GetString()!);
     }
 
+    /// <summary>Told of each round of proving dead, with its pairs.</summary>
+    public Action<int>? Swept { get; init; }
+
     public string Order => b.Find("#order").GetAttribute("data-line")!;
 
     /// <summary>Obeys orders until a fault is found; the number of readings it took.</summary>
@@ -29,7 +32,7 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         var n = 0;
         while (!b.Has(".order .found") && n++ < most)
         {
-            MakeSafe(b);
+            if (MakeSafe(b) is > 0 and var pairs) Swept?.Invoke(pairs);
             var line = Order;
             var (value, text) = Read(line);
             answer(line, value, text);
@@ -40,37 +43,46 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
     }
 
     /// <summary>Says what must be said before the test in hand, and locks and proves dead where that is asked.</summary>
-    public static void MakeSafe(Browser b)
+    /// <returns>Pairs read to prove it dead; 0 where nothing had to be.</returns>
+    public static int MakeSafe(Browser b)
     {
         if (b.Has("[data-gate]"))
         {
             b.Click(b.Find("[data-gate]"));
             b.Until(() => !b.Has("[data-gate]"), "what was said is asked again");
         }
-        if (!b.Has("#gate a.go")) return;
+        if (!b.Has("#gate a.go")) return 0;
         var back = b.Driver.Url;
         b.Click(b.Find("#gate a.go"));
-        b.Until(() => b.Has("input[name=number]"), "no place to record the lock");
-        LockAndProveDead(b);
+        b.Until(() => b.Has("#step"), "no place to record the lock");
+        var pairs = LockAndProveDead(b);
         b.Driver.Navigate().GoToUrl(back);
-        b.Has("#gate").ShouldBeFalse("locked and proved dead, and still asked");
+        b.Has("#gate a.go").ShouldBeFalse("locked and proved dead, and still asked");
+        return pairs;
     }
 
     /// <summary>On the safe screen: lock, tester live, every pair dead, tester live.</summary>
-    public static void LockAndProveDead(Browser b)
+    /// <returns>Pairs read.</returns>
+    public static int LockAndProveDead(Browser b)
     {
-        b.Find("input[name=number]").SendKeys("14" + Keys.Enter);
-        b.Until(() => b.Has("input[name=result]"), "no lock");
-        b.Find("input[name=result]").SendKeys("230 V, bench socket" + Keys.Enter);
-        b.Until(() => b.Has("input[name=volts]"), "no tester");
-        var pairs = b.All("input[name=volts]").Count;
-        for (var i = 0; i < pairs; i++)
+        if (b.Find("#step").GetAttribute("data-stage") == "Energised")
         {
-            b.All("input[name=volts]")[i].SendKeys("0.2" + Keys.Enter);
-            b.Until(() => b.All("#lock-section .passed").Count >= 3 + i, $"pair {i + 1} is not kept");
+            b.Find("input[name=number]").SendKeys("14" + Keys.Enter);
+            b.Until(() => b.Has("#step[data-stage=Locked]"), "no lock");
         }
         b.Find("input[name=result]").SendKeys("230 V, bench socket" + Keys.Enter);
+        b.Until(() => b.Has("#step[data-stage=TesterShown]"), "no tester");
+        var pairs = 0;
+        for (; b.Has("[data-dead]"); pairs++)
+        {
+            pairs.ShouldBeLessThan(20, "the sweep does not end");
+            var before = b.Find("#step .kicker").Text;
+            b.Click(b.Find("[data-dead]"));
+            b.Until(() => !b.Has("#step .kicker") || b.Find("#step .kicker").Text != before, $"pair {pairs + 1} is not kept");
+        }
+        b.Find("input[name=result]").SendKeys(Keys.Enter);
         b.Until(() => b.Has("#lock-section .found"), "not proved dead");
+        return pairs;
     }
 
     /// <summary>Types values, taps words.</summary>

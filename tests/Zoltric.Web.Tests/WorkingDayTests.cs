@@ -194,8 +194,8 @@ public class WorkingDayTests(ITestOutputHelper output)
     {
         var back = b.Driver.Url.Split('?')[0];
         b.Driver.Navigate().GoToUrl(back.Replace("/repair", "/safe", StringComparison.Ordinal));
-        b.Click(b.All("button").Single(x => x.Text == "Take my lock off"));
-        b.Until(() => b.Has("input[name=number]"), "the lock is still on");
+        b.Click(b.Find("#lock-off"));
+        b.Until(() => !b.Has("#lock-off"), "the lock is still on");
         b.Driver.Navigate().GoToUrl(back);
     }
 
@@ -237,6 +237,61 @@ public class WorkingDayTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("Exception");
     }
 
+    /// <summary>A dryer with a burnt switch contact, on a phone: one round of proving dead, few readings, no live test.</summary>
+    [Fact]
+    public void A_dryer_that_does_not_heat_is_solved_on_a_phone_with_one_round_of_proving_dead()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        var sheet = Sheet("TD-2");
+        Start(server, b, "TD-2", "heats", "dead", "turns and does not heat");
+        GoToTrace(b);
+        var (sweeps, pairs) = (0, 0);
+        var technician = new Technician(server, b, sheet, "S4 open") { Swept = n => { sweeps++; pairs += n; } };
+        var n = technician.Trace((line, value, text) =>
+        {
+            output.WriteLine($"{line} = {text}");
+            (line.Contains("off T0", StringComparison.Ordinal) || line.Contains(": sees", StringComparison.Ordinal) || line.Contains(": hears", StringComparison.Ordinal)).ShouldBeTrue($"a live test was ordered: {line}");
+            technician.Answer(value, text);
+        }, MostDead);
+        output.WriteLine($"TD-2: {n} readings, {sweeps} sweeps of {pairs} pairs");
+        (sweeps, pairs).ShouldBe((1, 6));
+        n.ShouldBeLessThanOrEqualTo(12);
+        b.Find(".order .found").Text.ShouldContain("S4");
+        b.Find("#safety-state").Text.ShouldContain("Proved dead");
+        b.Shot("dryer-phone-found");
+        // A live reading is refused while the lock is on, and after it the proof is gone.
+        b.Find("#text").Clear();
+        b.Find("#text").SendKeys("timer=DRY : VAC F1.2 = 120V" + Keys.Enter);
+        b.Until(() => b.Has("#problem.problem"), "a live reading under a lock is kept");
+        b.Find("#problem").Text.ShouldContain("lock is on");
+        server.Said.ShouldNotContain("Exception");
+    }
+
+    /// <summary>A bridge past an emergency stop is refused; said to have been done, it is kept, marked, and holds the job open until the stop is shown to work.</summary>
+    [Fact]
+    public void What_was_done_against_the_rules_is_kept_and_marked()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 900);
+        Start(server, b, "BP-2", "pump starts", "dead", "pump does not start");
+        GoToTrace(b);
+        Technician.MakeSafe(b);
+        const string line = "start=PRESSED, jumper S0.1 S0.2 : sees \"pump starts\" = works";
+        b.Find("#text").Clear();
+        b.Find("#text").SendKeys(line + Keys.Enter);
+        b.Until(() => b.Has("#problem.problem"), "a bridge past an emergency stop is kept without a word");
+        b.Find("#problem").Text.ShouldContain("never bridged");
+        b.Find("#text").GetAttribute("value").ShouldBe(line, "what was typed was lost");
+        b.Click(b.Find("#problem button[name=done]"));
+        b.Until(() => b.Has(".log .against"), "what was done is not on the record");
+        b.Find("#safety-state").Text.ShouldContain("past a guard");
+        b.Shot("against-the-rules");
+        b.Driver.Navigate().GoToUrl(b.Driver.Url.Split('?')[0].Replace("/trace", "/report", StringComparison.Ordinal));
+        b.Find(".report").Text.ShouldContain("against the rules");
+        server.Said.ShouldNotContain("Exception");
+    }
+
     /// <summary>What keeps a job open: no cause, an interlock not tried, a lead still in; nothing of it is lost. Out of service only locked and tagged.</summary>
     [Theory]
     [InlineData("PR-3", "engine cranks", "S2 open", "key=START, jumper F2.1 F2.2 : V K1.30 = 12.5V")]
@@ -270,8 +325,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Until(() => b.All("button").Any(x => x.Text == "Close the job"), "not kept");
         string Refused(string button)
         {
+            // What the page before said is not the answer.
+            b.Driver.ExecuteScript("document.body.dataset.stale = 1");
             b.Click(b.All("button").Single(x => x.Text == button));
-            b.Until(() => b.Has(".report") || b.Has("section:last-child .problem"), $"nothing said of {button}");
+            b.Until(() => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")), $"nothing said of {button}");
             b.Has(".report").ShouldBeFalse($"{button} was taken");
             return b.Find("section:last-child .problem").Text;
         }

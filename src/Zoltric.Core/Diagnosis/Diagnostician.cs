@@ -213,7 +213,7 @@ public static class Diagnostician
                 ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
                 : Outcomes.Of(belief, basis, gain, test, expected);
             return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
-                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet));
+                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead));
         }
     }
 
@@ -295,7 +295,7 @@ public static class Diagnostician
             var expected = judge.Expect(test, weights);
             var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
             return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
-                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet));
+                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead));
         }
 
         // With both tips on it nothing else can make the reading, drawn or not.

@@ -16,7 +16,8 @@ public static class Cautions
 
     /// <summary>Cautions that one test calls for.</summary>
     /// <param name="sound">The sound machine in the test's setup: what runs in it.</param>
-    public static IReadOnlyList<string> For(Circuit circuit, Test test, OperatingPoint sound, bool wet = false)
+    /// <param name="isolated">True where the machine is proved dead already: how to isolate is not said again.</param>
+    public static IReadOnlyList<string> For(Circuit circuit, Test test, OperatingPoint sound, bool wet = false, bool isolated = false)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(test);
@@ -25,7 +26,7 @@ public static class Cautions
         var plan = IsolationPlan.Of(circuit);
         if (plan.IsOff(test.Setup))
         {
-            if (TestRules.IsPassive(test.Probe) || test.Probe is Probe.Volts) all.AddRange(plan.Supplies.Select(s => s.Say));
+            if (!isolated && (TestRules.IsPassive(test.Probe) || test.Probe is Probe.Volts)) all.AddRange(plan.Supplies.Select(s => s.Say));
             foreach (var (part, energy) in plan.Stored.Where(s => IsAt(circuit, test, s.Part)).Take(2)) all.Add($"{part.Spoken} holds energy with the source off ({energy}).");
         }
         else

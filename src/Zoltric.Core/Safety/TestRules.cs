@@ -37,7 +37,7 @@ public static class TestRules
         if (!IsPassive(test.Probe)) return null;
         if (tips.Find(t => circuit.FindPart(t.Tag) is { } p && p.Hazards.Any(NeverOhms.Contains)) is { Tag: not null } never)
             return $"No ohms on {Spoken(circuit, never.Tag)}.";
-        if (!plan.IsOff(test.Setup)) return $"Ohms only with every source off: {string.Join(", ", circuit.SourcesOff)}.";
+        if (!plan.IsOff(test.Setup)) return $"Live: ohms only with every source off ({string.Join(", ", circuit.SourcesOff)}).";
         if (tips.Find(t => plan.StaysLive.Contains(t) && SafetyLimits.IsDangerous(Nets.Of(circuit).At(t))) is { Tag: not null } live)
             return $"{live} stays live: it lies before {string.Join(", ", plan.Supplies.SelectMany(s => s.Devices).Select(d => d.Tag).Distinct())}. No ohms there.";
         if (test.Probe is Probe.Insulation && tips.Find(t => circuit.FindPart(t.Tag) is { } p && (p.Kind is Circuits.Kinds.Module || p.Hazards.Any(Electronic.Contains))) is { Tag: not null } electronic)
@@ -73,6 +73,8 @@ public static class TestRules
         {
             Probe.Clamp c when circuit.FindWire(c.Wire) is { } w => [w.From, w.To],
             Probe.Amps a when circuit.FindPart(a.Tag) is { } p => p.Model.Terminals.Select(t => Connectivity.At(p, t)),
+            // The black tip at the reference is a tip too.
+            Probe.Volts { Q: null } or Probe.Lamp { Q: null } => [.. Tips(test), circuit.ReferencePoint],
             _ => Tips(test),
         };
         return at.Aggregate(Exposure.None, (e, t) => Exposure.Largest(e, nets.At(t)));

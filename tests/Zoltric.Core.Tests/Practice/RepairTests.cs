@@ -21,7 +21,7 @@ public class RepairTests
         coil.Band!.Low!.Value.ShouldBeInRange(60, 85);
         coil.Band.High!.Value.ShouldBeInRange(85, 110);
         relay.Single(t => t.Name == "contact 30–87 at rest").Good.ShouldBe("OL");
-        relay.Single(t => t.Name == "contact 30–87a at rest").Good.ShouldNotBe("OL");
+        relay.ShouldNotContain(t => t.Name.Contains("87a", StringComparison.Ordinal), "nothing is wired to it on this machine");
         relay.Count(t => t.Line is null).ShouldBe(2, "with volts on its coil, and to its case");
         var key = BenchTests.Of(Of("PR-3"), "S1").Select(t => (t.Name, t.Good)).ToList();
         key.Single(t => t.Name == "contact B–R, key OFF").Good.ShouldBe("OL");

@@ -79,6 +79,22 @@
     }
   });
 
+  // What comes in its place stands where it stood: the page does not jump under the thumb.
+  var stood = null;
+  document.addEventListener("htmx:beforeSwap", function (e) {
+    if (e.target.id !== "trace") return;
+    var head = document.getElementById("order-head");
+    stood = head ? head.getBoundingClientRect().top : null;
+  });
+  document.addEventListener("htmx:afterSettle", function (e) {
+    var head = e.target.id === "trace" && document.getElementById("order-head");
+    if (!head || stood === null) return;
+    // An order that was out of sight is brought into it.
+    var wanted = stood < 0 || stood > window.innerHeight / 2 ? 8 : stood;
+    window.scrollBy(0, head.getBoundingClientRect().top - wanted);
+    stood = null;
+  });
+
   // 1 2 3 answer the probe; any letter or "/" goes to the reading line; Escape clears and leaves it.
   document.addEventListener("keydown", function (e) {
     if (e.ctrlKey || e.metaKey || e.altKey) return;
