@@ -30,6 +30,9 @@ internal sealed class Judge(Belief belief)
     /// <summary>Share of the healthy current that counts as the load's current flowing.</summary>
     private const double CarryingShare = 0.5;
 
+    /// <summary>True where the amps are the load's current, next to those of a healthy machine.</summary>
+    internal static bool IsCarrying(double amps, double healthy) => amps >= CarryingShare * healthy;
+
     public Expected Expect(Test test, Weights weights)
     {
         var healthyShown = Meter.Read(_space.Machine, test);
@@ -100,7 +103,7 @@ internal sealed class Judge(Belief belief)
         foreach (var p in weights.Representatives)
         {
             total += p.Weight;
-            if (points.Sum(t => Through(_space.Run(test.Setup, p), t)) >= CarryingShare * healthy) carrying += p.Weight;
+            if (IsCarrying(points.Sum(t => Through(_space.Run(test.Setup, p), t)), healthy)) carrying += p.Weight;
         }
         return carrying / total > 0.9;
     }

@@ -1,5 +1,9 @@
+using Zoltric.Core.Checking;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Practice;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
@@ -53,5 +57,53 @@ public class LimitTests
         var refused = Bridges.Forbidden(new Machine(circuit), ReadingReader.ReadSetup(circuit, "jumper F1.1 F1.2").Value!);
         if (why is null) refused.ShouldBeNull();
         else refused.ShouldNotBeNull().Why.ShouldContain(why);
+    }
+
+    /// <summary>A point is proved under load from half of the healthy current on; estimate.</summary>
+    [Theory]
+    [InlineData(5.0, true)]
+    [InlineData(4.9, false)]
+    public void Carrying(double amps, bool carries) => Judge.IsCarrying(amps, 10).ShouldBe(carries);
+
+    /// <summary>Ohms are refused above a tenth of a volt at the points: what a meter's own current would be lost in. Common practice, no source.</summary>
+    [Theory]
+    [InlineData(0.099, false)]
+    [InlineData(0.104, true)]
+    public void Near_zero_for_ohms(double volts, bool refused)
+    {
+        var circuit = SafetySheets.Read(FormattableString.Invariant($"""
+            sheet "near zero"
+            nominal 12V dc
+            part G1 battery 12V emf={volts}V
+            part R1 resistor 1kohm
+            path G1.+ - R1 - G1.-
+            """));
+        Meter.Read(new Machine(circuit), ReadingReader.Read(circuit, " : ohm R1").Value!.Test).Refused.ShouldBe(refused);
+    }
+
+    [Theory]
+    [InlineData(11.8, true)]
+    [InlineData(11.79, false)]
+    [InlineData(12.6, true)]
+    [InlineData(12.61, false)]
+    public void Band_of_a_verification(double volts, bool passes) =>
+        new VerificationItem("x", VerificationKind.Reading, "", null, new HealthyBand(11.8, 12.2, 12.6, Dimension.Volt, "", false))
+            .Passes(new Reading(new Test(Setup.Rest, new Probe.Code("1")), new ReadingResult.Number(volts, Dimension.Volt))).ShouldBe(passes);
+
+    /// <summary>ISO 10133 annex A, column for 105 °C insulation (from memory): 2.5 mm² behind 30 A and no more.</summary>
+    [Theory]
+    [InlineData("30A", false)]
+    [InlineData("31.5A", true)]
+    public void Wire_against_fuse(string fuse, bool tooSmall)
+    {
+        var text = $"""
+            sheet "wire and fuse"
+            nominal 12V dc
+            part G1 battery 12V
+            part F1 fuse {fuse}
+            part H1 lamp 20W
+            path G1.+ -[w1 10mm2 1m]- F1 -[w2 2.5mm2 1m]- H1 -[w3 10mm2 1m]- G1.-
+            """;
+        SheetChecker.Check(SafetySheets.Read(text), text).Any(p => p.Message.Contains("too small", StringComparison.Ordinal)).ShouldBe(tooSmall);
     }
 }
