@@ -13,6 +13,27 @@ public sealed record Circuit
     public bool Alternating { get; init; }
     public Provenance DrawnFrom { get; init; } = Provenance.Maker;
     public Terminal? Reference { get; init; }
+
+    /// <summary>Where a short to frame goes, as stated; null where the sheet is silent.</summary>
+    public Terminal? Frame { get; init; }
+
+    private Terminal? _framePoint;
+
+    /// <summary>
+    /// Where a short to frame goes: as stated; else, on direct current, the stud on the way home at which most wires meet, so that the battery's own lead carries the current
+    /// home; else the reference.
+    /// </summary>
+    public Terminal FramePoint => _framePoint ??= Frame ?? GroundStud() ?? ReferencePoint;
+
+    private Terminal? GroundStud()
+    {
+        if (Alternating || Parts.Any(p => p.Kind is Kinds.Mains)) return null;
+        var nets = Nets.Of(this);
+        var studs = Parts.Where(p => p.Kind is Kinds.Stud && nets.SameNet(new Terminal(p.Tag, ""), ReferencePoint))
+            .Select(p => (Terminal: new Terminal(p.Tag, ""), Wires: Wires.Count(w => w.From.Tag == p.Tag || w.To.Tag == p.Tag) + Bonds.Count(b => b.A.Tag == p.Tag || b.B.Tag == p.Tag)))
+            .Where(s => s.Wires > 1).ToList();
+        return studs.Count == 0 ? null : studs.MaxBy(s => s.Wires).Terminal;
+    }
     public IReadOnlyList<Control> Controls { get; init; } = [];
     public IReadOnlyList<Part> Parts { get; init; } = [];
 
@@ -65,7 +86,7 @@ public sealed record Circuit
 
     // Derived look-ups stay out of equality; two sheets are equal when they say the same.
     public bool Equals(Circuit? o) => o is not null && Title == o.Title && Machine == o.Machine && Family == o.Family
-        && NominalVolts.Equals(o.NominalVolts) && Alternating == o.Alternating && DrawnFrom == o.DrawnFrom && Reference == o.Reference
+        && NominalVolts.Equals(o.NominalVolts) && Alternating == o.Alternating && DrawnFrom == o.DrawnFrom && Reference == o.Reference && Frame == o.Frame
         && Controls.Count == o.Controls.Count && Controls.Zip(o.Controls).All(p => p.First.Name == p.Second.Name && p.First.Rest == p.Second.Rest
             && p.First.Given == p.Second.Given && p.First.Positions.SequenceEqual(p.Second.Positions) && p.First.Held.SetEquals(p.Second.Held))
         && Parts.SequenceEqual(o.Parts) && Wires.SequenceEqual(o.Wires) && Bonds.SequenceEqual(o.Bonds)

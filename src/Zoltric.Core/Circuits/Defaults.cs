@@ -37,6 +37,14 @@ public static class Defaults
     public const double MainsOhms = 0.050;
     public const double DiodeVolts = 0.65;
     public const double DiodeOhms = 0.05;
+
+    /// <summary>
+    /// A diode below its forward volts, Ω: what microamps of leakage meet, so that they lift no dead point. The foot of a silicon junction as one straight line; from memory.
+    /// </summary>
+    public const double DiodeFootOhms = 100e3;
+
+    /// <summary>What a transformer takes with nothing connected, as a share of its volt-amperes; small control transformers, from memory.</summary>
+    public const double MagnetisingShare = 0.05;
     public const double OpenOhms = 1e9;
     public const double PullInShare = 0.65;
     public const double DropOutShare = 0.20;

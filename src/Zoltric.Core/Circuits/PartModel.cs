@@ -122,4 +122,5 @@ public sealed record InputRule(string Pin, int Link, bool Above, double Volts);
 public sealed record BusRule(int High, int Low, double Share, double SleepAfter);
 
 /// <summary>An ideal ratio between two winding links: volts of the primary over volts of the secondary.</summary>
-public sealed record Coupling(int Primary, int Secondary, double Ratio);
+/// <param name="MagnetisingOhms">What the iron takes, as a resistance across the primary, Ω.</param>
+public sealed record Coupling(int Primary, int Secondary, double Ratio, double MagnetisingOhms);

@@ -202,7 +202,7 @@ public static class Diagnostician
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
             if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString())) continue;
             places.Add(key);
-            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? costs.Reach(what) : minutes));
+            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes));
         }
         return advice;
 
@@ -294,7 +294,7 @@ public static class Diagnostician
         {
             var expected = judge.Expect(test, weights);
             var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
-            return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? costs.Reach(test) : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
+            return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? 0 : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
                 expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead));
         }
 

@@ -32,6 +32,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     public MeterClass Meter => meter;
 
+    /// <summary>How often what works weakly is called dead; estimate.</summary>
+    private const double WeakSaidDead = 0.35;
+
     /// <summary>Standard deviation of the meter alone at a value.</summary>
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
 
@@ -58,17 +61,52 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     if (p.Word is not null) return flat;
                     if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
                     var own = Own(p, dimension, ref unknowns);
-                    if (p.Joints is not { } moves) return unknowns.Read(own, n.Value, 1 - slip, flat);
-                    // They learn from the reading as far as it is believed.
                     var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
-                    var inlier = (1 - slip) * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
+                    // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
+                    flat += (1 - slip) * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
+                    var near = (1 - slip) * (1 - AstrayShare);
+                    if (p.Joints is not { } moves) return unknowns.Read(own, n.Value, near, flat);
+                    // They learn from the reading as far as it is believed.
+                    var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
                     var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
-                    var likelihood = unknowns.Read(own, n.Value, 1 - slip, flat);
+                    var likelihood = unknowns.Read(own, n.Value, near, flat);
                     unknowns.Joints = learnt;
                     return likelihood;
                 }
             default: return 1;
         }
+    }
+
+    /// <summary>
+    /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply that sags or recovers between
+    /// two readings, a tip held loosely, a part that is warm. A second, wider share; and a battery on charge, which reads high everywhere. Estimates.
+    /// </summary>
+    private const double Strays = 0.12, StraysFar = 0.04, OnCharge = 0.02;
+    private const double AstrayShare = Strays + StraysFar + OnCharge;
+    private const double StrayBy = 0.05, StrayFarBy = 0.1, ChargeBy = 0.08, ChargeSpread = 0.04;
+
+    /// <summary>The same at a point that should have nothing, as a share of nominal volts; and in ohms what tips and leads add.</summary>
+    private const double StrayVolts = 0.01, StrayOhms = 0.3;
+
+    /// <summary>From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.</summary>
+    private const double Electronics = 5e3, ElectronicsLogSpread = 0.9;
+
+    private readonly bool _battery = circuit.Sources.Any(s => s.Kind is Circuits.Kinds.Battery);
+
+    /// <summary>Density of an honest reading that strays, all kinds together.</summary>
+    private double Astray(double value, double mean, bool followsSupply, Dimension d)
+    {
+        double Wide(double share, double by)
+        {
+            var spread = by * Math.Abs(mean) + by / StrayBy * d switch { Dimension.Volt => StrayVolts * _nominal, Dimension.Ohm => StrayOhms, _ => 0.02 };
+            return share * Normal.Density((value - mean) / spread) / spread;
+        }
+
+        var far = d == Dimension.Ohm && mean > Electronics && value > 0
+            ? StraysFar * Normal.Density(Math.Log(value / mean) / ElectronicsLogSpread) / (ElectronicsLogSpread * value) : Wide(StraysFar, StrayFarBy);
+        var charge = d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal
+            ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean)) : 0;
+        return Wide(Strays, StrayBy) + far + charge;
     }
 
     /// <summary>Volts that a floating point may drift to, as a share of nominal; estimate.</summary>
@@ -129,7 +167,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             double Above(double limit) => Normal.Below((p.Share - limit) / (0.005 + 0.06 * p.Share));
             var works = p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
             var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
-            var chance = word switch { "works" => works, "weak" => alive - works, "dead" => 1 - alive, _ => 0.02 };
+            // What one calls weak is dead to another: a motor that stands on half its volts.
+            var weak = alive - works;
+            var chance = word switch { "works" => works, "weak" => (1 - WeakSaidDead) * weak, "dead" => 1 - alive + WeakSaidDead * weak, _ => 0.02 };
             return (1 - slip) * chance + slip / 3;
         }
         if (word is "clicks" or "silent" && p.Word is "clicks" or "silent" && !double.IsNaN(p.Share))

@@ -21,7 +21,8 @@ internal sealed class TestCosts
     public TestCosts(Circuit circuit, IEnumerable<Reading> readings)
     {
         (_circuit, _modules) = (circuit, circuit.Parts.Any(p => p.Kind is Circuits.Kinds.Module));
-        foreach (var r in readings)
+        // Isolating and proving dead cost nothing, and open nothing for what comes after.
+        foreach (var r in readings.Where(r => !Belief.IsProofOfDead(circuit, r)))
         {
             foreach (var (place, _) in Places(r.Test)) _open.Add(place);
             _set = r.Test.Setup;
@@ -58,9 +59,6 @@ internal sealed class TestCosts
 
     /// <summary>Ohms to the supply or its return, where modules hang on both: what a meter makes of electronics is no resistance.</summary>
     private bool ThroughElectronics(List<Part> tips) => _modules && tips.Exists(p => p.Kind.IsSource || p.Tag == _circuit.ReferencePoint.Tag);
-
-    /// <summary>Minutes to get to what is not open yet: all that proving dead is charged.</summary>
-    public double Reach(Test test) => Places(test).Where(p => !_open.Contains(p.Place)).Sum(p => p.Reach);
 
     /// <summary>Minutes to hold the instrument, look or listen.</summary>
     public static double Handling(Probe probe) => probe switch

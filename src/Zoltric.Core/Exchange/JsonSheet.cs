@@ -26,6 +26,7 @@ public static class JsonSheet
         o["nominal"] = new JsonObject { ["volts"] = c.NominalVolts, ["system"] = c.Alternating ? "ac" : "dc" };
         o["drawnFrom"] = c.DrawnFrom.ToString().ToLowerInvariant();
         Put(o, "reference", c.Reference?.ToString());
+        Put(o, "frame", c.Frame?.ToString());
         Put(o, "controls", c.Controls.Select(k => (JsonNode)Control(k)));
         Put(o, "parts", c.Parts.Select(p => (JsonNode)Part(p)));
         Put(o, "paths", c.Paths.Select(p => (JsonNode)Path(c, p)));
@@ -188,6 +189,7 @@ public static class JsonSheet
             if (o["nominal"] is { } nominal) Line("/nominal", $"nominal {SheetWriter.Number(Real(Object(nominal, "/nominal"), "volts", "/nominal") ?? 12)}V {Word(Object(nominal, "/nominal"), "system", "/nominal") ?? "dc"}");
             if (Word(o, "drawnFrom", "/") is { } drawn) Line("/drawnFrom", $"drawn from {drawn}");
             if (Word(o, "reference", "/") is { } reference) Line("/reference", $"reference {reference}");
+            if (Word(o, "frame", "/") is { } frame) Line("/frame", $"frame {frame}");
             Each(o, "controls", Control);
             Each(o, "parts", Part);
             Each(o, "paths", Path);
@@ -197,7 +199,7 @@ public static class JsonSheet
             return new SheetText(_text.ToString(), _pointers);
         }
 
-        private static readonly string[] Known = ["$schema", "title", "machine", "family", "nominal", "drawnFrom", "reference", "controls", "parts", "paths", "functions", "interlocks", "codes"];
+        private static readonly string[] Known = ["$schema", "title", "machine", "family", "nominal", "drawnFrom", "reference", "frame", "controls", "parts", "paths", "functions", "interlocks", "codes"];
 
         private static void Each(JsonObject o, string name, Action<JsonObject, string> use)
         {

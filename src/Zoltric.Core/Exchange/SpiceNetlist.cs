@@ -165,6 +165,10 @@ public static class SpiceNetlist
                     Line($"V_{name} {a} {name}_j {d.Volts - 0.06:R}");
                     Line($"D_{name} {name}_j {b} dm_{name}");
                     Line($".model dm_{name} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={d.Ohms:R})");
+                    // Its foot, the same way round; what the knee takes at some microamps is taken off.
+                    Line($"V_{name}_f {a} {name}_f -0.0446");
+                    Line($"D_{name}_f {name}_f {b} df_{name}");
+                    Line($".model df_{name} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={Defaults.DiodeFootOhms:R})");
                     Resistor(what, $"R_{name}", a, b, Defaults.OpenOhms);
                     break;
                 case Link.Contact { Rule: ClosedRule.ByCoil by } c when !_ac && !_op.IsFaulted(i):
@@ -269,9 +273,9 @@ public static class SpiceNetlist
                 Line($"V_{t} {t}_j {t}_i 0");
                 Line($"R_{t} {Name(_network.A(p))} {t}_j {ohms:R}");
                 Line($"F_{t} {Name(_network.B(s))} {Name(_network.A(s))} V_{t} {k.Ratio:R}");
-                // Windings keep the two sides tied for direct current only weakly.
+                // Windings keep the two sides tied for direct current only weakly; the iron lies across the primary.
                 Line($"R_{t}_s {Name(_network.A(s))} {Name(_network.B(s))} {1 / Network.IslandLeak:R}");
-                Line($"R_{t}_p {Name(_network.A(p))} {Name(_network.B(p))} {1 / Network.IslandLeak:R}");
+                Line($"R_{t}_p {Name(_network.A(p))} {Name(_network.B(p))} {(_op.LinkOpen(index, k.Primary) ? 1 / Network.IslandLeak : k.MagnetisingOhms):R}");
             }
         }
     }

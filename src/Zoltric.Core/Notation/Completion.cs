@@ -14,7 +14,7 @@ public sealed record Completions(int From, IReadOnlyList<CompletionItem> Items);
 /// <summary>What may be typed next in a sheet: statements, kinds, tags, terminals, controls and their positions.</summary>
 public static partial class Completion
 {
-    private static readonly string[] Statements = ["sheet", "machine", "nominal", "drawn from", "reference", "control", "given", "part", "path", "function", "interlock", "code"];
+    private static readonly string[] Statements = ["sheet", "machine", "nominal", "drawn from", "reference", "frame", "control", "given", "part", "path", "function", "interlock", "code"];
     private static readonly string[] Indented = ["closed", "open", "supply", "input", "output", "bus", "sleeps after"];
     private static readonly string[] Attributes = ["at \"", "reach ", "sealed", "safety", "hazard ", "odds ", "good "];
     private static readonly string[] Colours = ["BK", "BN", "RD", "OG", "YE", "GN", "BU", "VT", "GY", "WH", "PK", "TQ", "GNYE"];
@@ -54,7 +54,7 @@ public static partial class Completion
             return sheet.Value?.FindControl(set.Groups["control"].Value) is { } c ? c.Positions.Select((p, i) => new CompletionItem(p, i == c.Rest ? "at rest" : c.Held.Contains(p) ? "must be held" : "")) : [];
         }
         var first = words[0];
-        if (first == "path" || first == "function" && line.Contains(':', StringComparison.Ordinal) && !line.Contains(" when ", StringComparison.Ordinal) || first is "reference" or "code")
+        if (first == "path" || first == "function" && line.Contains(':', StringComparison.Ordinal) && !line.Contains(" when ", StringComparison.Ordinal) || first is "reference" or "frame" or "code")
         {
             if (AfterTag().Match(before) is { Success: true } tag)
             {
@@ -93,7 +93,7 @@ public static partial class Completion
         foreach (var line in text.Split('\n'))
         {
             var word = line.TrimStart().Split(' ')[0];
-            if (at != start && word is not ("path" or "code" or "interlock" or "reference" or "function")) kept.Add(line);
+            if (at != start && word is not ("path" or "code" or "interlock" or "reference" or "frame" or "function")) kept.Add(line);
             at += line.Length + 1;
         }
         var all = SheetReader.Read(text);

@@ -10,6 +10,7 @@ internal abstract record Statement
     public sealed record Nominal(Placed Volts, Placed? System) : Statement;
     public sealed record Drawn(Placed From) : Statement;
     public sealed record Reference(Placed Point) : Statement;
+    public sealed record Frame(Placed Point) : Statement;
     public sealed record Control(Placed Name, bool Given, IReadOnlyList<(Placed Position, bool Held)> Positions) : Statement;
     public sealed record Part(Placed Tag, Placed Kind, IReadOnlyList<AttributeSyntax> Attributes, IReadOnlyList<AttributeSyntax> Late, ConditionSyntax? When) : Statement;
     public sealed record Contact(bool Closed, Placed Pair, ConditionSyntax? When) : Statement;
@@ -48,6 +49,9 @@ internal static class SheetGrammar
 
     private static readonly TokenListParser<Token, Statement> Drawn =
         Grammar.Keyword("from").IgnoreThen(Grammar.Name).Select(n => (Statement)new Statement.Drawn(n));
+
+    private static readonly TokenListParser<Token, Statement> Frame =
+        Grammar.Name.Named("a stud or a terminal").Select(n => (Statement)new Statement.Frame(n));
 
     private static readonly TokenListParser<Token, Statement> Reference =
         Grammar.Name.Named("a terminal").Select(n => (Statement)new Statement.Reference(n));
@@ -179,6 +183,7 @@ internal static class SheetGrammar
         ["nominal"] = Nominal,
         ["drawn"] = Drawn,
         ["reference"] = Reference,
+        ["frame"] = Frame,
         ["control"] = Control(false),
         ["given"] = Control(true),
         ["part"] = Part,

@@ -79,8 +79,9 @@ public static partial class SheetReader
             if (title is null)
                 Problems.Add(new Problem(Severity.Error, 1, 1, "The sheet has no name.", lines[0].Text.Trim(), "sheet \"name\"", "start with  sheet \"name\""));
             var machine = Of<Statement.Machine>(lines).Select(l => l.Statement).FirstOrDefault();
-            Terminal? reference = null;
+            Terminal? reference = null, frame = null;
             foreach (var l in Of<Statement.Reference>(lines)) Guard(() => reference = _names.Terminal(l.Statement.Point, l.Line.Number));
+            foreach (var l in Of<Statement.Frame>(lines)) Guard(() => frame = _names.Terminal(l.Statement.Point, l.Line.Number));
             if (!_parts.Values.Any(p => p.Kind.IsSource) && _parts.Count > 0)
                 Problems.Add(new Problem(Severity.Error, 1, 1, "The sheet has no source.", null, "a battery or supply", "add  part G1 battery 12V"));
             return new Circuit
@@ -92,6 +93,7 @@ public static partial class SheetReader
                 Alternating = nominal.Ac,
                 DrawnFrom = ReadProvenance(lines),
                 Reference = reference,
+                Frame = frame,
                 Controls = _controls,
                 Parts = Of<Statement.Part>(lines).Select(l => l.Statement.Tag.Text).Distinct().Where(_parts.ContainsKey).Select(t => _parts[t]).ToList(),
                 Paths = paths,

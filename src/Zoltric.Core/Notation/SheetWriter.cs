@@ -17,6 +17,7 @@ public static class SheetWriter
         s.Append(CultureInfo.InvariantCulture, $"nominal {Number(c.NominalVolts)}V {(c.Alternating ? "ac" : "dc")}\n");
         s.Append(CultureInfo.InvariantCulture, $"drawn from {c.DrawnFrom.ToString().ToLowerInvariant()}\n");
         if (c.Reference is { } r) s.Append(CultureInfo.InvariantCulture, $"reference {r}\n");
+        if (c.Frame is { } frame) s.Append(CultureInfo.InvariantCulture, $"frame {frame}\n");
         s.Append('\n');
         foreach (var control in c.Controls) s.Append(Control(control)).Append('\n');
         if (c.Controls.Count > 0) s.Append('\n');

@@ -19,10 +19,10 @@ internal sealed class AlternatingPart
     public AlternatingUpdate? Update { get; init; }
 
     public AlternatingPart(Network network, Complex[] volts, double[] g, Complex[] emf, INodalSolver<double> solver,
-        IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
+        IEnumerable<CoupledWindings> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
     {
         (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
-        foreach (var (p, s, ratio, y) in couplings)
+        foreach (var (p, s, ratio, y, _) in couplings)
         {
             var amps = y * (Across(network.A(p), network.B(p)) - ratio * Across(network.A(s), network.B(s)));
             _windings[p] = amps;

@@ -17,10 +17,12 @@ internal static class Conductances
         return link switch
         {
             Link.Resistance { ColdOhms: { } cold } when !state.Flag(branch) => 1 / cold,
+            // A node without power leaves the bus alone (ISO 11898-2): only its receiver is left, between the two wires.
+            Link.Resistance when circuit.Parts[spec.Part].Model.Bus is { } bus && (spec.Index == bus.High || spec.Index == bus.Low) && !state.PulledIn(spec.Part) => 1 / Defaults.OpenOhms,
             Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
             Link.Contact c => Closed(c.Rule, spec.Part, state) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
             Link.Fuse f => !state.Flag(branch) && (f.Rule is null || Closed(f.Rule, spec.Part, state)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
-            Link.Diode d => state.Mode(branch) == SourceMode.Conducting ? 1 / d.Ohms : 1 / Defaults.OpenOhms,
+            Link.Diode d => state.Mode(branch) switch { SourceMode.Conducting => 1 / d.Ohms, SourceMode.Foot => 1 / Defaults.DiodeFootOhms, _ => 1 / Defaults.OpenOhms },
             Link.Source { When: { } when } when !state.Holds(when) => 1 / Defaults.OpenOhms,
             Link.Source s => state.Mode(branch) switch
             {

@@ -93,7 +93,7 @@ internal sealed class FaultEffects(Layout layout)
             case "resists":
                 foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
                 break;
-            case "grounded": set.Join(point, layout.LoomPoint(_circuit.ReferencePoint), Ohms(fault, 0.5)); break;
+            case "grounded": set.Join(point, layout.LoomPoint(_circuit.FramePoint), Ohms(fault, 0.5)); break;
             case "to-supply": set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5)); break;
             case "shorts" when fault.Toward is { } other:
                 set.Join(point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1));
@@ -139,7 +139,7 @@ internal sealed class FaultEffects(Layout layout)
                 break;
             case FaultEffect.Grounded e:
                 var a = new Terminal(part.Tag, part.Model.Links[e.Link].A);
-                set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.ReferencePoint), value);
+                set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.FramePoint), value);
                 break;
         }
     }

@@ -30,7 +30,7 @@ public sealed class Machine
     internal ResponseBound Responses { get; } = new();
 
     internal bool IsAlternating { get; }
-    private readonly (int Primary, int Secondary, double Ratio)[] _couplings;
+    private readonly (int Primary, int Secondary, double Ratio, double MagnetisingOhms)[] _couplings;
 
     public Machine(Circuit circuit)
     {
@@ -43,7 +43,7 @@ public sealed class Machine
         Sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
         IsAlternating = Array.Exists(Sources, s => s.Source.Ac != Complex.Zero);
         _couplings = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coupling)).Where(c => c.Coupling is not null)
-            .Select(c => (_layout.LinkBranches[c.Part][c.Coupling!.Primary], _layout.LinkBranches[c.Part][c.Coupling.Secondary], c.Coupling.Ratio)).ToArray();
+            .Select(c => (_layout.LinkBranches[c.Part][c.Coupling!.Primary], _layout.LinkBranches[c.Part][c.Coupling.Secondary], c.Coupling.Ratio, c.Coupling.MagnetisingOhms)).ToArray();
         Diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         Fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
         Buses = circuit.Parts.Select((p, i) => (Part: i, p.Model.Bus)).Where(b => b.Bus is not null)
@@ -145,9 +145,11 @@ public sealed class Machine
     }
 
     /// <summary>Windings as they are coupled: conductance of each pair across primary volts less ratio times secondary volts.</summary>
-    internal List<(int Primary, int Secondary, double Ratio, double G)> CouplingsOf(Network network, double[] g) =>
+    internal List<CoupledWindings> CouplingsOf(Network network, double[] g) =>
         _couplings.Where(c => !network.Removed[c.Primary] && !network.Removed[c.Secondary])
-            .Select(c => (c.Primary, c.Secondary, c.Ratio, 1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]))).ToList();
+            .Select(c => new CoupledWindings(c.Primary, c.Secondary, c.Ratio, 1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]),
+                // A primary that is open magnetises nothing.
+                g[c.Primary] > 2 / Defaults.OpenOhms ? 1 / c.MagnetisingOhms : Network.IslandLeak)).ToList();
 
     private Network NetworkFor(Setup setup, List<(int P, int Q, double Ohms)> leads, bool probing)
     {
@@ -161,6 +163,9 @@ public sealed class Machine
         return _networks[key] = new Network(_layout, setup, leads.Select(l => (l.P, l.Q)).ToList());
     }
 }
+
+/// <summary>Two windings as alternating current meets them: branches, ratio, conductance of both coppers seen from the primary, and of the iron, S.</summary>
+internal readonly record struct CoupledWindings(int Primary, int Secondary, double Ratio, double G, double Magnetising);
 
 /// <summary>How one particular machine strays from its sheet; used to try the diagnosis on machines it does not know.</summary>
 /// <param name="Emf">Factor on every source's volts.</param>

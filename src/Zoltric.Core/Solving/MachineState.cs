@@ -3,8 +3,8 @@ using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
 
-/// <summary>How a source behaves now; a diode is Giving while it blocks, else Conducting.</summary>
-internal enum SourceMode : byte { Giving, Taking, Limited, Conducting }
+/// <summary>How a source behaves now; a diode is Giving while it blocks, on its Foot below its forward volts, else Conducting.</summary>
+internal enum SourceMode : byte { Giving, Taking, Limited, Conducting, Foot }
 
 /// <summary>
 /// Everything that remembers. What conductances depend on (control positions, coils, modes of branches, who sleeps) is one row of bytes, so

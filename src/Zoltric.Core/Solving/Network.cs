@@ -165,12 +165,12 @@ internal sealed class Network
     /// ratio times its secondary volts.
     /// </summary>
     /// <param name="g">Conductances as they are, S; windings as insulation.</param>
-    public INodalSolver<double> AlternatingSolver(double[] g, IReadOnlyList<(int A, int B, double G)> joins, IEnumerable<(int Primary, int Secondary, double Ratio, double G)> couplings)
+    public INodalSolver<double> AlternatingSolver(double[] g, IReadOnlyList<(int A, int B, double G)> joins, IEnumerable<CoupledWindings> couplings)
     {
         INodalSolver<double> solver = Factor(g);
         // Added conductance never cancels, so these cannot fail.
         foreach (var (a, b, siemens) in joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, siemens)!;
-        foreach (var (p, s, ratio, y) in couplings)
+        foreach (var (p, s, ratio, y, _) in couplings)
             solver = UpdatedSolver<double>.TryMake(solver, Size, [(_a[p], 1), (_b[p], -1), (_a[s], -ratio), (_b[s], ratio)], y)!;
         return solver;
     }

@@ -7,7 +7,7 @@ namespace Zoltric.Core.Solving;
 /// <remarks>Source: iterative refinement, Wilkinson (1963); the residual needs no higher precision because neighbouring potentials subtract exactly.</remarks>
 /// <param name="g">Conductances as they are, S; windings as insulation.</param>
 internal sealed class RefinedSolver(INodalSolver<double> inner, Network network, double[] g, IReadOnlyList<(int A, int B, double G)> joins,
-    IReadOnlyList<(int Primary, int Secondary, double Ratio, double G)> couplings) : INodalSolver<double>
+    IReadOnlyList<CoupledWindings> couplings) : INodalSolver<double>
 {
     private const int MostRounds = 4;
 
@@ -39,7 +39,7 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
         for (var i = 0; i < g.Length; i++) Flow(r, v, network.A(i), network.B(i), g[i]);
         foreach (var (a, b, siemens) in joins) Flow(r, v, a, b, siemens);
         for (var n = 0; n < r.Length; n++) r[n] -= network.LeakOf(n) * v[n];
-        foreach (var (p, s, ratio, siemens) in couplings)
+        foreach (var (p, s, ratio, siemens, _) in couplings)
         {
             var amps = siemens * (At(v, network.A(p)) - At(v, network.B(p)) - ratio * (At(v, network.A(s)) - At(v, network.B(s))));
             Take(r, network.A(p), amps);

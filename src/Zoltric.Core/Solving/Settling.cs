@@ -485,8 +485,13 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         {
             if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed)) continue;
             var mode = state.Mode(branch);
-            var forward = Across(branch) - diode.Volts;
-            var next = mode == SourceMode.Conducting ? Amps(branch) < -1e-12 ? SourceMode.Giving : mode : forward > 1e-9 ? SourceMode.Conducting : mode;
+            // Three straight lines: blocked, its foot from nothing to the forward volts, and above. Each line ends where the next begins.
+            var next = mode switch
+            {
+                SourceMode.Conducting => Amps(branch) < diode.Volts / Defaults.DiodeFootOhms - 1e-12 ? SourceMode.Foot : mode,
+                SourceMode.Foot => Across(branch) is var v && v > diode.Volts + 1e-9 ? SourceMode.Conducting : v < -1e-9 ? SourceMode.Giving : mode,
+                _ => Across(branch) > 1e-9 ? SourceMode.Foot : mode,
+            };
             if (next == mode) continue;
             state.SetMode(branch, next);
             changed = true;
@@ -614,7 +619,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         }
         var g = ActualG();
         var couplings = machine.CouplingsOf(network, g);
-        foreach (var c in couplings) g[c.Primary] = g[c.Secondary] = Network.IslandLeak;
+        foreach (var c in couplings) (g[c.Primary], g[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
         return Alternating(g, new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings), couplings, emf);
     }
 
@@ -650,7 +655,7 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
 
     /// <summary>Phasors with the sources and conductances of this machine.</summary>
     /// <param name="g">Conductances, S; those of changed branches are taken from the change unless they are windings.</param>
-    private AlternatingPart Alternating(double[] g, INodalSolver<double> solver, List<(int Primary, int Secondary, double Ratio, double G)> couplings, List<(int Branch, Complex Emf)> emf)
+    private AlternatingPart Alternating(double[] g, INodalSolver<double> solver, List<CoupledWindings> couplings, List<(int Branch, Complex Emf)> emf)
     {
         var standing = _standing.Alternating;
         var changed = _changed.Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))

@@ -358,7 +358,7 @@ internal sealed class StandingAc
     public Complex[] Injected { get; }
     public Complex[] Volts { get; }
     public INodalSolver<double> Solver { get; }
-    public List<(int Primary, int Secondary, double Ratio, double G)> Couplings { get; }
+    public List<CoupledWindings> Couplings { get; }
     public AlternatingPart Part { get; }
 
     public StandingAc(Machine machine, Network network, Standing direct, MachineSpread? vary)
@@ -371,7 +371,7 @@ internal sealed class StandingAc
             G = (double[])G.Clone();
             foreach (var c in Couplings)
             {
-                G[c.Primary] = G[c.Secondary] = Network.IslandLeak;
+                (G[c.Primary], G[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
                 _windings.Add(c.Primary);
                 _windings.Add(c.Secondary);
             }

@@ -92,6 +92,7 @@ internal sealed class StateIndex
     {
         if (ModeOfBranch[branch] >= 0) branches[ModeOfBranch[branch]].Add(branch);
         if (link is Link.Resistance { SleepAfter: < double.PositiveInfinity }) branches[SleeperOfPart[index]].Add(branch);
+        if (part.Model.Bus is { } bus && (ReferenceEquals(link, part.Model.Links[bus.High]) || ReferenceEquals(link, part.Model.Links[bus.Low]))) branches[FirstMover + MoverOfPart[index]].Add(branch);
         var rule = link is Link.Contact c ? c.Rule : (link as Link.Fuse)?.Rule;
         if (rule is ClosedRule.ByCoil) branches[FirstMover + MoverOfPart[index]].Add(branch);
         IEnumerable<Condition?> conditions = rule is ClosedRule.ByControls by ? by.Closed.Concat(by.Open) : link is Link.Source s ? [s.When] : [];

@@ -80,7 +80,7 @@ internal sealed class NgspiceDeck
         }
         foreach (var w in _c.Wires) Wire(w, fault);
         foreach (var p in _c.Parts) Part(p, fault, positions, wired);
-        if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), "0", fault.Value!.Value);
+        if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), Node(_c.FramePoint.ToString()), fault.Value!.Value);
         if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s) R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
         if (fault is { Words: "shorts", Toward: { } toward }) R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
@@ -163,6 +163,10 @@ internal sealed class NgspiceDeck
                     _s.AppendLine(I($"D{p.Tag} d{p.Tag} {b} dm{p.Tag}"));
                     _s.AppendLine(I($".model dm{p.Tag} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={d.Ohms:R})"));
                     R(a, b, 1e9);
+                    // Its foot: a hundred kilo-ohms that conduct one way from nothing on; the knee's own 45 mV at some microamps are taken off.
+                    _s.AppendLine(I($"Vf{p.Tag} {a} f{p.Tag} -0.0446"));
+                    _s.AppendLine(I($"Df{p.Tag} f{p.Tag} {b} df{p.Tag}"));
+                    _s.AppendLine(I($".model df{p.Tag} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs=1e5)"));
                     break;
                 case Link.Contact { Rule: ClosedRule.ByCoil by } c: CoilContact(p, c, by.PulledIn, a, b); break;
                 case Link.Contact c: Control(c.Rule, a, b, c.Ohms, positions); break;

@@ -4,7 +4,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when not
 /// said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first supply pin or the ground through 50 mΩ while their
 /// condition holds (<c>powered</c> when none is stated). A bus pair is held at its resting level through 50 kΩ and driven for the module's share of
-/// time; asleep or without power it is held at ground.
+/// time; asleep it is held at ground. Without power only its receiver is left, 100 kΩ between the two wires.
 /// </summary>
 public sealed class Module : PartKind
 {
@@ -54,6 +54,7 @@ public sealed class Module : PartKind
             bus = new BusRule(links.Count, links.Count + 1, pair.Share, sleep?.AfterSeconds ?? double.PositiveInfinity);
             links.Add(new Link.Resistance("bus high", pair.HighPin, ground, Defaults.BusHoldOhms, Spread.None));
             links.Add(new Link.Resistance("bus low", pair.LowPin, ground, Defaults.BusHoldOhms, Spread.None));
+            links.Add(new Link.Resistance("bus pair", pair.HighPin, pair.LowPin, 2 * Defaults.BusHoldOhms, Spread.None));
         }
         var outputs = new List<int>();
         foreach (var output in part.ModuleLines.OfType<ModuleLine.Output>())

@@ -3,7 +3,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>
 /// Transformer <c>230V:24V 100VA</c> from P1,P2 to S1,S2: an ideal ratio behind a winding impedance, taken as resistance, half of it in
 /// each winding. 5 % of volts² over volt-amps when not given (<c>impedance=…</c> seen from the secondary); common practice, no source.
-/// The stated secondary volts are those at no load. Windings alone are what DC and ohms see.
+/// The stated secondary volts are those at no load. The iron takes 5 % of the volt-amperes, as a resistance across the primary: a primary that is not fed
+/// is held at its neutral and gives nothing. Windings alone are what DC and ohms see.
 /// </summary>
 public sealed class Transformer : PartKind
 {
@@ -27,7 +28,7 @@ public sealed class Transformer : PartKind
                 new Link.Resistance("P1-P2", "P1", "P2", impedance / 2 * ratio * ratio, Spread.Load),
                 new Link.Resistance("S1-S2", "S1", "S2", impedance / 2, Spread.Load),
             ],
-            Coupling = new Coupling(0, 1, ratio),
+            Coupling = new Coupling(0, 1, ratio, primary * primary / (Defaults.MagnetisingShare * (part.Value(Dimension.VoltAmpere) ?? 100))),
             Faults =
             [
                 new("open P1-P2", new FaultEffect.Open(0), 1),
