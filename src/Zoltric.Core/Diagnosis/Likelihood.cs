@@ -32,6 +32,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     public MeterClass Meter => meter;
 
+    /// <summary>How often what runs where it should not is simply said to work; estimate.</summary>
+    private const double SaidWorks = 0.7;
+
     /// <summary>How often what works weakly is called dead; estimate.</summary>
     private const double WeakSaidDead = 0.35;
 
@@ -183,6 +186,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             return word == p.Word ? 1 - slip - 0.1 : word == "dim" || p.Word == "dim" ? 0.1 : slip / 2;
         if (p.Word == "chatters" || word == "chatters")
             return word == p.Word ? 0.9 : word == "clicks" || p.Word == "clicks" ? 0.08 : slip;
+        // Whether it should is the sheet's word, not the technician's: one says that it works.
+        if (word == "works" && p.Word == "stuck-on") return SaidWorks * (1 - slip);
         return word == p.Word ? 1 - slip : slip / 2;
     }
 

@@ -69,15 +69,33 @@ internal sealed class Judge(Belief belief)
         var reading = belief.Evidence[index].Reading;
         var without = belief.Weigh(index);
         var expected = Expect(reading.Test, without);
-        var judgement = reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code ? Judgement.Unsure : Compare(reading.Result, expected);
+        var limit = ReadingLimit.Of(_space.Circuit, reading.Test, _space.Healthy(reading.Test.Setup), expected.Healthy);
+        var judgement = reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code ? Judgement.Unsure
+            : Held(reading, limit) ?? Compare(reading, expected);
+        // Inside the sheet's or the maker's limit is right; inside the trade's the computed band still speaks.
+        if (limit is { Source: LimitSource.Trade } && judgement != Judgement.High) limit = null;
         var proved = judgement == Judgement.Ok && Carried(reading.Test, belief.Weigh());
-        return new Verdict(reading, judgement, expected, proved, Meaning(reading, judgement, expected, proved));
+        return new Verdict(reading, judgement, expected, proved, VerdictWords.Say(new Judged(_space.Circuit, reading, judgement, expected, limit, proved)));
     }
 
-    private static Judgement Compare(ReadingResult result, Expected e)
+    /// <summary>What a limit says of a reading; null where there is none, or where only the computed band can tell.</summary>
+    private static Judgement? Held(Reading reading, ReadingLimit? limit)
     {
+        if (limit is null || reading.Result is not (ReadingResult.Number or ReadingResult.Range)) return null;
+        var value = reading.Result is ReadingResult.Number n ? n.Value : (((ReadingResult.Range)reading.Result).Low + ((ReadingResult.Range)reading.Result).High) / 2;
+        if (limit.Source == LimitSource.Trade) return Math.Abs(value) > limit.High ? Judgement.High : null;
+        return value < limit.Low ? Judgement.Low : value > limit.High ? Judgement.High : limit.Source == LimitSource.Sheet ? Judgement.Ok : null;
+    }
+
+    private static Judgement Compare(Reading reading, Expected e)
+    {
+        var result = reading.Result!;
         switch (result)
         {
+            // No beep is more ohms, a beep fewer.
+            case ReadingResult.Word w when reading.Test.Probe is Probe.Beep: return w.Text == e.GoodWord ? Judgement.Ok : w.Text == "beep" ? Judgement.Low : Judgement.High;
+            // A person says that it works, whether its condition holds or a lead makes it.
+            case ReadingResult.Word { Text: "works" } when e.GoodWord == "stuck-on": return Judgement.Ok;
             case ReadingResult.Number n when e.GoodSoFar is { } g: return n.Value < g.Low ? Judgement.Low : n.Value > g.High ? Judgement.High : Judgement.Ok;
             case ReadingResult.Range r when e.GoodSoFar is { } g:
                 return r.High < g.Low || (r.Low + r.High) / 2 < g.Low ? Judgement.Low : r.Low > g.High ? Judgement.High : Judgement.Ok;
@@ -115,43 +133,5 @@ internal sealed class Judge(Belief belief)
         var wires = op.Circuit.Wires;
         for (var i = 0; i < wires.Count; i++) if (wires[i].From == t || wires[i].To == t) sum = Math.Max(sum, Math.Abs(op.WireFlow(i).Amps));
         return sum;
-    }
-
-    private static string Meaning(Reading r, Judgement j, Expected e, bool proved)
-    {
-        if (r.Test.Probe is Probe.Replaced) return "Weak evidence: a new part can be bad, and the fault may lie elsewhere.";
-        if (r.Test.Probe is Probe.Code) return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
-        if (r.Doubtful) return "Doubtful: counts little.";
-        if (r.Test.Probe is Probe.Looks) return "A look only nudges the odds: fuses that look perfect can be open.";
-        if (r.Test.Probe is Probe.Hears) return j == Judgement.Ok ? "Proves the coil side only: a relay can click and still not conduct." : "The coil is not doing its part: look at what feeds it and its way home.";
-        if (r.Test.Probe is Probe.Sees) return j == Judgement.Ok ? "What it shares with the dead one is proved for the current it draws." : "The symptom, seen.";
-        if (r.Test.Setup.Interventions.Any(i => i is Intervention.Off) && r.Test.Probe is Probe.Volts) return j == Judgement.Ok ? "Measured near zero here with the sources off. Prove the tester on a live point before and after." : "Live with the sources off: find out where it comes from before touching anything.";
-        if (r.Test.Probe is Probe.Ohms or Probe.Beep) return j switch
-        {
-            Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
-            Judgement.High => "More ohms than a sound part has.",
-            _ => "Fewer ohms than a sound part has: a path to somewhere.",
-        };
-        if (r.Test.Probe is Probe.Clamp or Probe.Amps) return j switch
-        {
-            Judgement.Ok => "The current that the suspects left would have here.",
-            Judgement.Low => "Less flows here than the suspects would have it: what is drawn goes another way.",
-            Judgement.High => "More flows here than the suspects would have it: it is drawn beyond.",
-            _ => "Not judged.",
-        };
-        var unplugged = r.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
-        return j switch
-        {
-            Judgement.Ok when unplugged => "Present with the plug off: proves little, no load current flowed.",
-            Judgement.Ok when proved => "Proved under load: the working current flowed and the volts held.",
-            Judgement.Ok when r.Test.Probe is Probe.Drop => "Nothing lost here, for the current that flowed.",
-            Judgement.Ok when Math.Abs(e.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
-            Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
-            Judgement.Low when r.Test.Probe is Probe.Drop => "Less is lost here than the suspects would have it.",
-            Judgement.High when r.Test.Probe is Probe.Drop => "Volts are lost across this.",
-            Judgement.Low => "Volts are lost before this point.",
-            Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",
-            _ => "Not judged.",
-        };
     }
 }

@@ -91,7 +91,8 @@ public static class Meter
 
     /// <summary>Node under a tip. Ohms touch the part's own metal, volts the loom's, where the two are parted.</summary>
     internal static int TipNode(OperatingPoint op, ProbePoint p, bool partSide) =>
-        p.WireId is { } id ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart) : op.Node(p.Terminal, partSide);
+        // Nobody reads ohms into an unplugged module: there the tip is in the loom's plug.
+        p.WireId is { } id ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart) : op.Node(p.Terminal, partSide && op.Circuit.FindPart(p.Terminal.Tag)?.Kind is not Circuits.Kinds.Module);
 
     private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
