@@ -6,9 +6,30 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Target">Tag, wire id, pin <c>X3:4</c>, or lug <c>GND1/w10</c>.</param>
 /// <param name="Words">Mode words without the value, <c>contact 30-87 resists</c>.</param>
 /// <param name="Value">Value in base units, or null.</param>
-/// <param name="Toward">The other point of a <c>shorts</c>.</param>
+/// <param name="Toward">The other point of a <c>shorts</c>; of an <c>intermittent</c>, the contact or winding that comes and goes where the part has several.</param>
 public sealed record Fault(string Target, string Words, double? Value = null, Dimension Dimension = Dimension.None, string? Toward = null)
 {
+    /// <summary>Words of what comes and goes: open by turns.</summary>
+    public const string Intermittent = "intermittent";
+
+    /// <summary>
+    /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>, <c>coil</c>. Null for words of another kind.
+    /// </summary>
+    public static string? Opening(string words)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        return words switch
+        {
+            "open" or "blown" => "",
+            "coil-open" => "coil",
+            "motor-open" => "motor",
+            "contact open" => "contact",
+            _ when words.StartsWith("open ", StringComparison.Ordinal) => words[5..],
+            _ when words.StartsWith("contact ", StringComparison.Ordinal) && words.EndsWith(" open", StringComparison.Ordinal) => words[8..^5],
+            _ => null,
+        };
+    }
+
     public override string ToString()
     {
         var value = Value is { } v ? $" {Number(v)}{Units.Short(Dimension)}" : "";

@@ -128,16 +128,20 @@ internal sealed class Belief
             if (belief is null) continue;
             for (var i = known; i < weighed.Count; i++)
             {
-                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && Contradicts(space, meter, x, all[i])));
+                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])));
                 space.Keep(KeyOf(meter, names, i + 1), belief);
             }
             return belief;
         }
         throw new InvalidOperationException("There is always the belief before any reading.");
 
-        bool Corrected(int i) =>
+        // What changes while a place is moved corrects nothing, nor does a machine that worked and works no more: that is the finding.
+        bool Corrected(int i) => all[i].Test.Setup.Moved.Count == 0 && all[i].Test.Probe is not Probe.Sees &&
             all.Skip(i + 1).FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null) is { } later && Contradicts(space, meter, all[i], later);
     }
+
+    /// <summary>The test without what was moved by hand: a machine that is built otherwise shows the same with and without.</summary>
+    private static string Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t.ToString() : (t with { Setup = t.Setup with { Moved = [] } }).ToString();
 
     private static string KeyOf(MeterClass meter, List<string> names, int count) => meter.Name + "\n" + string.Join('\n', names.Take(count));
 
@@ -147,6 +151,8 @@ internal sealed class Belief
     private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) => (a.Result, b.Result) switch
     {
         (ReadingResult.Number x, ReadingResult.Number y) => Math.Abs(x.Value - y.Value) > 3 * meter.Band(x.Value, x.Dimension) + 0.02 * space.Circuit.NominalVolts,
+        // It works and it flickers are two looks at one thing.
+        (ReadingResult.Word { Text: "flickers" }, _) or (_, ReadingResult.Word { Text: "flickers" }) => false,
         ({ } x, { } y) => x.ToString() != y.ToString(),
         _ => false,
     };
@@ -239,7 +245,10 @@ internal sealed class Belief
         : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
 
     /// <summary>How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the next; estimates.</summary>
-    private const double OpenWhileMoved = 0.8, Changes = 0.15;
+    private const double OpenWhileMoved = 0.6, Changes = 0.15;
+
+    /// <summary>How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a load flicker. Estimates.</summary>
+    private const double Between = 0.3, FlickersMoved = 0.4, FlickersAlone = 0.05;
 
     private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref Unknowns unknowns)
     {
@@ -249,13 +258,31 @@ internal sealed class Belief
         var other = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns) : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
-        var opened = often * likelihood.Of(result, open.At(0), dimension, slip, ref other);
-        var all = (1 - often) * healthy + opened;
+        var opened = often * (1 - Between) * likelihood.Of(result, open.At(0), dimension, slip, ref other) + often * Between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
+        // Who sees it flicker has seen it both open and closed.
+        var all = result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word ? moved ? FlickersMoved : FlickersAlone : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
         if (now > 0.5) unknowns = other;
         unknowns.Open = now + Changes * (1 - 2 * now);
         return all;
     }
+
+    /// <summary>Density of a reading somewhere between the sound and the open machine's: even in volts, even in decades of ohms; nothing for words.</summary>
+    private static double Halfway(ReadingResult result, in Predicted sound, in Predicted open, Dimension dimension)
+    {
+        if (result is not ReadingResult.Number { Value: var v } || sound.Word is not null) return 0;
+        if (dimension == Dimension.Ohm)
+        {
+            var (low, high) = (Math.Max(sound.Mean, 0.1), open.Word is null ? Math.Max(open.Mean, sound.Mean) : OpenOhms);
+            return v > low && v < high && high > 2 * low ? 1 / (v * Math.Log(high / low)) : 0;
+        }
+        if (open.Word is not null) return 0;
+        var (from, to) = (Math.Min(sound.Mean, open.Mean), Math.Max(sound.Mean, open.Mean));
+        return v > from && v < to && to - from > 0.01 ? 1 / (to - from) : 0;
+    }
+
+    /// <summary>Ohms beyond which a meter shows OL, as far as a bad contact goes; estimate.</summary>
+    private const double OpenOhms = 1e6;
 
     /// <summary>
     /// True when the joint has been seen to come and go: one test read two ways, or the joint shown open by a reading taken while its place was moved. A machine that

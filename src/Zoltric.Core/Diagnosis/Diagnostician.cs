@@ -124,8 +124,9 @@ public static class Diagnostician
     private static IReadOnlyList<FaultGroup> SameJoint(IReadOnlyList<FaultGroup> groups)
     {
         var leader = groups[0];
-        static bool Says(FaultGroup g, string word) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => f.Words == word);
-        return [.. groups.Where(g => g == leader || g.Unit == leader.Unit && (Says(leader, "open") && Says(g, "intermittent") || Says(leader, "intermittent") && Says(g, "open")))];
+        static bool Opens(FaultGroup g) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => Fault.Opening(f.Words) is not null);
+        static bool Comes(FaultGroup g) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => f.Words == Fault.Intermittent);
+        return [.. groups.Where(g => g == leader || g.Unit == leader.Unit && (Opens(leader) && Comes(g) || Comes(leader) && Opens(g)))];
     }
 
     /// <summary>Share of a joint that is open for good, of all that it holds, from which it need not be seen to come and go.</summary>

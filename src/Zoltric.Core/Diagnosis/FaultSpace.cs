@@ -57,9 +57,10 @@ public sealed class FaultSpace
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);
         _values = new double[Suspects.Count][];
         _runs = new FaultRuns(this, within?._runs);
-        var open = Enumerable.Range(0, known).Where(i => Suspects[i] is { Also: null, Template.Words: "open" }).DistinctBy(i => Suspects[i].Template.Target).ToDictionary(i => Suspects[i].Template.Target);
+        var open = Enumerable.Range(0, known).Where(i => Suspects[i] is { Also: null } s && Fault.Opening(s.Template.Words) is not null)
+            .DistinctBy(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words))).ToDictionary(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words)));
         for (var i = known; i < Suspects.Count; i++)
-            if (Suspects[i].Template.Words == "intermittent") _openTwins[i] = open[Suspects[i].Template.Target];
+            if (Suspects[i].Template is { Words: Fault.Intermittent } t) _openTwins[i] = open[(t.Target, t.Toward ?? "")];
     }
 
     /// <summary>The space of single faults that this one adds to, or null.</summary>
@@ -482,6 +483,7 @@ public sealed class FaultSpace
         if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null) return $"{NetOf(s.Template.Target)}|net {s.Template.Words}";
         if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
             return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
+        if (s.Template.Words == Fault.Intermittent) return $"{s.RepairUnit}|{Fault.Intermittent} {s.Template.Toward}".TrimEnd();
         if (part.Kind.IsSource) return s.RepairUnit + "|source";
         var mode = part.Model.Faults.First(m => m.Words == s.Template.Words);
         return s.RepairUnit + mode.Effect switch

@@ -22,8 +22,8 @@ internal static class OpenedFaults
     /// <summary>How often the technician finds the fuse blown already when something behind it is shorted; estimate.</summary>
     private const double BlownAlready = 0.7;
 
-    /// <summary>Relative odds that a wire or pin comes and goes; estimate.</summary>
-    private const double ComesAndGoes = 0.3;
+    /// <summary>Odds that a joint or contact comes and goes, against its being open for good, and the same for a winding; estimates.</summary>
+    private const double ComesAndGoes = 0.4, WindingComesAndGoes = 0.05;
 
     private const int MostFirsts = 150, MostPairs = 48;
 
@@ -38,7 +38,9 @@ internal static class OpenedFaults
     }
 
     /// <summary>The same test with different answers.</summary>
-    private static bool Repeats(Belief belief) => belief.Counted.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2);
+    private static bool Repeats(Belief belief) => belief.Counted.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2
+        // It worked, and in the same setting it does not.
+        || g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "works" }) && g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "dead" or "weak" }));
 
     private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)
     {
@@ -70,9 +72,21 @@ internal static class OpenedFaults
     private static bool DrawsMore(Suspect s) =>
         s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" or "shorts" || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
 
-    private static IEnumerable<Suspect> Intermittent(FaultSpace space) =>
-        space.Suspects.Where(s => s is { Also: null, Template.Words: "open" } && (space.Circuit.FindWire(s.Template.Target) is not null || s.Template.Target.Contains(':', StringComparison.Ordinal)))
-            .Select(s => s with { Template = s.Template with { Words = "intermittent" }, Odds = s.Odds * ComesAndGoes });
+    /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
+    private static IEnumerable<Suspect> Intermittent(FaultSpace space)
+    {
+        foreach (var s in space.Suspects)
+        {
+            if (s.Also is not null || s.Together.Count > 0 || s.Values.Count > 0 || Fault.Opening(s.Template.Words) is not { } what) continue;
+            var part = space.Circuit.FindPart(s.Template.Target);
+            var winding = part is { Model.IsPoint: false } && (what is "coil" or "motor" || part.Model.Load is not null || part.Kind.IsSource);
+            yield return s with
+            {
+                Template = s.Template with { Words = Fault.Intermittent, Toward = what.Length == 0 ? null : what },
+                Odds = s.Odds * (winding ? WindingComesAndGoes : ComesAndGoes),
+            };
+        }
+    }
 
     /// <summary>
     /// Pairs by what they could explain at best, each reading being explained by one of the two; the best are then run as they are. Source of the

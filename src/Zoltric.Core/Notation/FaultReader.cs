@@ -44,6 +44,9 @@ public static class FaultReader
             // 30-87 and 1-2 look numeric but name a contact.
             // The pin after "output" is a name.
             if (mode is not ["output"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q)) (value, dimension) = (q.Value, q.Dimension);
+            // intermittent when moved: the circumstance is the technician's to say, not the machine's.
+            else if (mode is [Fault.Intermittent] && words[i] == "when") i++;
+            else if (mode is [Fault.Intermittent] && toward is null) toward = words[i];
             else if (mode is ["shorts"] && toward is null) toward = names.Terminal(At(i), line).ToString();
             else mode.Add(words[i]);
         }

@@ -106,7 +106,7 @@ internal sealed class FaultEffects(Layout layout)
 
     private void AddPartFault(FaultSet set, Fault fault, Part part, int index)
     {
-        var mode = part.Model.Faults.FirstOrDefault(m => m.Words == fault.Words)
+        var mode = part.Model.Faults.FirstOrDefault(m => fault.Words == Fault.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words)
             ?? throw new FaultException($"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "
                 + string.Join(", ", part.Model.Faults.Where(m => m.Odds > 0).Select(m => m.Words)) + ".");
         var value = 0.0;
