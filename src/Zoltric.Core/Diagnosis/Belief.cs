@@ -85,7 +85,7 @@ internal sealed class Belief
         {
             var added = new double[n];
             w.Held.Spread<double>(w.Added, held, added);
-            Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns);
+            Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed);
             (var ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, w.Reading, opened, held, before, added, w.Unlike, w.Sound, w.Remembered);
             off += ofOff - w.OffSheet;
             for (var i = 0; i < n; i++) before[i] += added[i];
@@ -111,6 +111,9 @@ internal sealed class Belief
     {
         var all = readings.ToList();
         var weighed = new List<(Reading Reading, double Power)>();
+        // A part put in opens a new period: what stood before is judged on the machine as found.
+        var period = new int[all.Count];
+        for (var i = 1; i < all.Count; i++) period[i] = period[i - 1] + (all[i - 1].Test.Probe is Probe.Replaced ? 1 : 0);
         // One reading that a later one corrects was a slip; what goes to and fro comes and goes, and all of it counts.
         var corrected = Enumerable.Range(0, all.Count).Where(Corrected).ToList();
         if (corrected.Count > 1) corrected.Clear();
@@ -118,17 +121,17 @@ internal sealed class Belief
         {
             var r = all[i];
             if (corrected.Contains(i)) r = r with { Doubtful = true };
-            weighed.Add((r, Repeated(all, i) ? 0.2 : 1));
+            weighed.Add((r, Repeated(all, i, period) ? 0.2 : 1));
         }
         // One more reading than last time is the common case: what was weighed before is kept.
-        var names = weighed.Select(w => FormattableString.Invariant($"{w.Reading} {w.Power}")).ToList();
+        var names = weighed.Select((w, i) => FormattableString.Invariant($"{w.Reading} {w.Power} {period[i]} {Followed(i)}")).ToList();
         for (var known = names.Count; known >= 0; known--)
         {
             var belief = known == 0 ? Before(space, meter) : space.Known(KeyOf(meter, names, known));
             if (belief is null) continue;
             for (var i = known; i < weighed.Count; i++)
             {
-                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])));
+                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Where((_, k) => period[k] == period[i]).Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])), period[i], Followed(i));
                 space.Keep(KeyOf(meter, names, i + 1), belief);
             }
             return belief;
@@ -137,7 +140,10 @@ internal sealed class Belief
 
         // What changes while a place is moved corrects nothing, nor does a machine that worked and works no more: that is the finding.
         bool Corrected(int i) => all[i].Test.Setup.Moved.Count == 0 && all[i].Test.Probe is not Probe.Sees &&
-            all.Skip(i + 1).FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null) is { } later && Contradicts(space, meter, all[i], later);
+            all.Skip(i + 1).Where((_, k) => period[i + 1 + k] == period[i]).FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null) is { } later && Contradicts(space, meter, all[i], later);
+
+        // A part put in, and the machine tried after it.
+        bool Followed(int i) => all[i].Test.Probe is Probe.Replaced && all.Skip(i + 1).Any(x => x.Result is not null && x.Test.Probe is not Probe.Code);
     }
 
     /// <summary>The test without what was moved by hand: a machine that is built otherwise shows the same with and without.</summary>
@@ -145,8 +151,8 @@ internal sealed class Belief
 
     private static string KeyOf(MeterClass meter, List<string> names, int count) => meter.Name + "\n" + string.Join('\n', names.Take(count));
 
-    private static bool Repeated(List<Reading> all, int i) =>
-        all.Take(i).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString());
+    private static bool Repeated(List<Reading> all, int i, int[] period) =>
+        all.Take(i).Where((_, k) => period[k] == period[i]).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString());
 
     private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) => (a.Result, b.Result) switch
     {
@@ -160,14 +166,17 @@ internal sealed class Belief
     /// <summary>With one more reading weighed.</summary>
     /// <param name="power">Less than 1 for a reading that says the same again.</param>
     /// <param name="otherwise">True when the same test has been read otherwise before: a machine not as drawn would not change its mind either.</param>
-    public Belief With(Reading reading, double power = 1, bool otherwise = false)
+    /// <param name="period">Number of parts put in before it.</param>
+    /// <param name="followed">For a part put in: true where the machine was tried after it.</param>
+    public Belief With(Reading reading, double power = 1, bool otherwise = false, int period = 0, bool followed = false)
     {
+        var renewed = Evidence.Select(e => e.Reading.Test.Probe).OfType<Probe.Replaced>().Select(p => p.Tag).ToHashSet(StringComparer.Ordinal);
         var curves = NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var held = curves is null ? _held : _held.Apart(_space, s => !curves[s].IsFlat);
         var (added, unknowns, log) = (new double[held.Count], new Unknowns[held.Count], new double[held.Count]);
         _held.Spread<double>(_log, held, log);
         _held.Spread<Unknowns>(_unknowns, held, unknowns);
-        Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns);
+        Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns, renewed, followed);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
@@ -185,7 +194,7 @@ internal sealed class Belief
             (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
         }
         for (var i = 0; i < log.Length; i++) log[i] += added[i];
-        return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, notAsDrawn, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered)]);
+        return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, notAsDrawn, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered) { Period = period, Renewed = renewed, Followed = followed }]);
     }
 
     /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
@@ -219,9 +228,10 @@ internal sealed class Belief
     private const double NegligibleBefore = -14;
 
     /// <summary>What one reading adds to the logarithm of every weight, from a suspect on.</summary>
-    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, Held held, double[] added, Unknowns[] unknowns)
+    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, Held held, double[] added, Unknowns[] unknowns, IReadOnlySet<string> renewed, bool followed)
     {
-        if (reading.Test.Probe is Probe.Replaced replaced) Replaced(space, replaced.Tag, first, held, added);
+        // Where it was tried after, that says what the part was worth.
+        if (reading.Test.Probe is Probe.Replaced replaced && !followed) Replaced(space, replaced.Tag, first, held, added);
         if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, held, added);
         if (!NeedsCurves(space, reading)) return;
         var result = reading.Result!;
@@ -231,15 +241,27 @@ internal sealed class Belief
         Parallel.For(first, curves.Length, s =>
         {
             var (start, curve) = (held.From(s), curves[s]);
-            if (space.OpenTwin(s) is { } twin)
+            if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 added[start] = power * Math.Log(Math.Max(ComesAndGoes(space, likelihood, reading.Test, result, curve, curves[twin], s, dimension, slip, ref unknowns[start]), 1e-12));
+                return;
+            }
+            if (renewed.Contains(space.Suspects[s].RepairUnit))
+            {
+                // With a new part in, its own fault is gone; unless the new one is bad too, or it was its plug.
+                var gone = unknowns[start];
+                var mended = likelihood.Of(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
+                for (var k = 0; k < held.To(s) - start; k++)
+                    added[start + k] = power * Math.Log(Math.Max(NewPartGood * mended + (1 - NewPartGood) * likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
                 return;
             }
             for (var k = 0; k < held.To(s) - start; k++)
                 added[start + k] = power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
     }
+
+    /// <summary>How often a part put in mends its own fault; estimate.</summary>
+    private const double NewPartGood = 0.9;
 
     private static double SlipOf(Reading reading) => reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
         : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
@@ -248,7 +270,7 @@ internal sealed class Belief
     private const double OpenWhileMoved = 0.6, Changes = 0.15;
 
     /// <summary>How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a load flicker. Estimates.</summary>
-    private const double Between = 0.3, FlickersMoved = 0.4, FlickersAlone = 0.05;
+    private const double BetweenMoved = 0.3, BetweenAlone = 0.1, FlickersMoved = 0.4, FlickersAlone = 0.05;
 
     private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref Unknowns unknowns)
     {
@@ -258,7 +280,8 @@ internal sealed class Belief
         var other = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns) : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
-        var opened = often * (1 - Between) * likelihood.Of(result, open.At(0), dimension, slip, ref other) + often * Between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
+        var between = moved ? BetweenMoved : BetweenAlone;
+        var opened = often * (1 - between) * likelihood.Of(result, open.At(0), dimension, slip, ref other) + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
         // Who sees it flicker has seen it both open and closed.
         var all = result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word ? moved ? FlickersMoved : FlickersAlone : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
@@ -298,7 +321,7 @@ internal sealed class Belief
             var dimension = ReadingReader.AnswerDimension(e.Reading.Test.Probe);
             if (_likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a) > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)) return true;
         }
-        return Evidence.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(x => g.Any(y => x.Reading.Result is { } r && y.Reading.Result is { } t && Contradicts(_space, _likelihood.Meter, x.Reading, y.Reading))));
+        return Evidence.GroupBy(e => (e.Period, e.Reading.Test.ToString())).Any(g => g.Any(x => g.Any(y => x.Reading.Result is { } r && y.Reading.Result is { } t && Contradicts(_space, _likelihood.Meter, x.Reading, y.Reading))));
     }
 
     private const double MuchMore = 5;
@@ -310,18 +333,42 @@ internal sealed class Belief
             if (space.Suspects[s].RepairUnit == tag) Fill(held, s, added, Math.Log(0.1));
     }
 
-    /// <summary>How much likelier an active code makes what its sheet line is about; a stored one may be old. Estimates.</summary>
-    private const double ActiveCode = 4, StoredCode = 1.3, AbsentCode = 0.7;
+    /// <summary>
+    /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply or a shared ground. A stored one may be
+    /// old, an absent one not set yet. Estimates.
+    /// </summary>
+    private const double ActiveUpset = 0.8, ActiveElse = 0.12, StoredUpset = 0.5, StoredElse = 0.38;
 
-    /// <summary>A code points at what its line is about, and nudges: a module may be told wrong by a low supply or a shared ground.</summary>
+    /// <summary>
+    /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point to the feed and not to one of its leads.
+    /// </summary>
     private static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, Held held, double[] added)
     {
-        if (space.Circuit.Codes.FirstOrDefault(c => c.Code == code.Number) is not { } known || result is not ReadingResult.Word { Text: var word }) return;
+        if (result is not ReadingResult.Word { Text: var word } || CodeOf(space.Circuit, code.Number) is not { } known) return;
         // A supply that sags sets many codes, its own among them: that one says little of where.
         var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
-        var factor = word switch { "active" => ofSupply ? StoredCode : ActiveCode, "stored" => StoredCode, "absent" => AbsentCode, _ => 1 };
-        for (var s = first; s < space.Suspects.Count; s++)
-            if (known.About.Contains(space.Suspects[s].RepairUnit) || known.About.Contains(space.Suspects[s].RepairUnit.Split(':')[0])) Fill(held, s, added, Math.Log(factor));
+        var (upset, otherwise) = word switch
+        {
+            "active" when !ofSupply => (ActiveUpset, ActiveElse),
+            "active" or "stored" => (StoredUpset, StoredElse),
+            "absent" => (1 - ActiveUpset, 1 - StoredElse),
+            _ => (1, 1),
+        };
+        var setups = CommonCauses.SetupsOf(space.Circuit);
+        Parallel.For(first, space.Suspects.Count, s =>
+        {
+            var unit = space.Suspects[s].RepairUnit;
+            var upsets = known.About.Contains(unit) || known.About.Contains(unit.Split(':')[0]) || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
+            Fill(held, s, added, Math.Log(upsets ? upset : otherwise));
+        });
+    }
+
+    /// <summary>The sheet's line for a code: its number, or the one line whose number it ends in; readers put a prefix before it.</summary>
+    private static FaultCode? CodeOf(Circuit circuit, string number)
+    {
+        if (circuit.Codes.FirstOrDefault(c => c.Code == number) is { } exact) return exact;
+        var ends = circuit.Codes.Where(c => number.EndsWith(c.Code, StringComparison.OrdinalIgnoreCase)).ToList();
+        return ends.Count == 1 ? ends[0] : null;
     }
 
     private static void Fill(Held held, int suspect, double[] added, double log) => added.AsSpan(held.From(suspect)..held.To(suspect)).Fill(log);
@@ -404,6 +451,15 @@ internal sealed class Belief
 /// <param name="Remembered">How likely it was where both its points are as each was read before; NaN where they were not.</param>
 internal sealed record Weighed(Reading Reading, double Power, Held Held, double[] Added, double OffSheet, double Unlike, double Sound, double Remembered)
 {
+    /// <summary>Number of parts put in before it.</summary>
+    public int Period { get; init; }
+
+    /// <summary>Tags of the parts put in before it.</summary>
+    public IReadOnlySet<string> Renewed { get; init; } = new HashSet<string>();
+
+    /// <summary>For a part put in: true where the machine was tried after it.</summary>
+    public bool Followed { get; init; }
+
     /// <summary>What it added to a suspect's fine point.</summary>
     public double Of(int suspect, int fine) => Added[Held.At(suspect, fine)];
 }

@@ -37,7 +37,7 @@ public static class CommonCauses
         ArgumentNullException.ThrowIfNull(working);
         if (symptoms.Count == 0) return [];
         var circuit = space.Circuit;
-        var setups = circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks).Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct().Take(MostSetups).ToList();
+        var setups = SetupsOf(circuit);
         var own = new Dictionary<MachineFunction, Setup>();
         foreach (var f in symptoms.Select(s => s.Function).OfType<MachineFunction>().Concat(working)) if (FunctionState.SetupFor(circuit, f) is { } s) own[f] = s;
         var causes = new SharedCause?[space.Suspects.Count];
@@ -49,7 +49,7 @@ public static class CommonCauses
             // Added resistance at its most, a path to ground at its least ohms.
             if (suspect.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted") point = 0;
             bool Works(MachineFunction f) => !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == "works";
-            var explains = symptoms.Select(x => x.Function is { } f ? !Works(f) : x.Code is { } c && setups.Exists(setup => Upset(circuit, c, space.Healthy(setup), space.Run(setup, s, point)))).ToList();
+            var explains = symptoms.Select(x => x.Function is { } f ? !Works(f) : x.Code is { } c && setups.Any(setup => Upset(circuit, c, space.Healthy(setup), space.Run(setup, s, point)))).ToList();
             if (!explains.Contains(true)) return;
             causes[s] = new SharedCause(suspect.RepairUnit, suspect.Template.Words, explains, [.. working.Where(f => !Works(f)).Select(f => f.Name)], suspect.Odds);
         });
@@ -57,6 +57,21 @@ public static class CommonCauses
             .Select(g => g.OrderByDescending(c => c.Count).ThenBy(c => c.WouldStop.Count).ThenByDescending(c => c.Odds).First() with { Odds = g.Sum(c => c.Odds) })
             .OrderByDescending(c => c.Count - c.WouldStop.Count).ThenByDescending(c => c.Count).ThenByDescending(c => c.Odds).Take(most)];
     }
+
+    /// <summary>
+    /// Whether a fault would upset what a code of the sheet is about, in the setup of some function or at rest: codes that share a feed speak for the feed together.
+    /// </summary>
+    internal static bool Upsets(FaultSpace space, int suspect, FaultCode code, IReadOnlyList<Setup> setups)
+    {
+        var at = space.OpenTwin(suspect) ?? suspect;
+        var found = space.Suspects[at];
+        var point = found.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted" ? 0 : space.Points(at) - 1;
+        return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)));
+    }
+
+    /// <summary>Setups in which a code is tried: where the functions are due, and at rest.</summary>
+    internal static IReadOnlyList<Setup> SetupsOf(Circuit circuit) =>
+        [.. circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks).Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct().Take(MostSetups)];
 
     private static bool Upset(Circuit circuit, FaultCode code, OperatingPoint healthy, OperatingPoint faulty)
     {

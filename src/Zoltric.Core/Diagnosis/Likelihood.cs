@@ -84,7 +84,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply that sags or recovers between
     /// two readings, a tip held loosely, a part that is warm. A second, wider share; and a battery on charge, which reads high everywhere. Estimates.
     /// </summary>
-    private const double Strays = 0.12, StraysFar = 0.04, OnCharge = 0.02;
+    private const double Strays = 0.08, StraysFar = 0.03, OnCharge = 0.015;
     private const double AstrayShare = Strays + StraysFar + OnCharge;
     private const double StrayBy = 0.05, StrayFarBy = 0.1, ChargeBy = 0.08, ChargeSpread = 0.04;
 

@@ -38,7 +38,7 @@ internal static class OpenedFaults
     }
 
     /// <summary>The same test with different answers.</summary>
-    private static bool Repeats(Belief belief) => belief.Counted.GroupBy(e => e.Reading.Test.ToString()).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2
+    private static bool Repeats(Belief belief) => belief.Counted.GroupBy(e => (e.Period, e.Reading.Test.ToString())).Any(g => g.Any(e => e.Reading.Doubtful) && g.Count() > 1 || g.Count() > 2
         // It worked, and in the same setting it does not.
         || g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "works" }) && g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "dead" or "weak" }));
 
