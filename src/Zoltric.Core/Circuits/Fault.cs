@@ -12,6 +12,9 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     /// <summary>Words of what comes and goes: open by turns.</summary>
     public const string Intermittent = "intermittent";
 
+    /// <summary>A path of any ohms across a part of two terminals: damp, a rectifier that leaks backwards.</summary>
+    public const string Leaks = "leaks";
+
     /// <summary>
     /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>, <c>coil</c>. Null for words of another kind.
     /// </summary>

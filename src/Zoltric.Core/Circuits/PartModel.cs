@@ -63,8 +63,9 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     }
 
     /// <summary>Opens for good once its settled current passes <see cref="Defaults.FuseBlowFactor"/> × rating.</summary>
-    public sealed record Fuse(string Name, string A, string B, double RatedAmps, ClosedRule? Rule = null)
-        : Link(Name, A, B, Defaults.FuseOhms, Spread.Contact);
+    /// <param name="ElementOhms">Its element where that is known by its rating; else a default.</param>
+    public sealed record Fuse(string Name, string A, string B, double RatedAmps, ClosedRule? Rule = null, double? ElementOhms = null)
+        : Link(Name, A, B, ElementOhms ?? Defaults.FuseOhms, ElementOhms is null ? Spread.Contact : Spread.FuseElement);
 
     /// <summary>Conducts from A to B above <paramref name="Volts"/>.</summary>
     public sealed record Diode(string Name, string A, string B, double Volts, double Ohms) : Link(Name, A, B, Ohms, Spread.Load);

@@ -109,7 +109,7 @@ internal sealed class Belief
     /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
     public static Belief Of(FaultSpace space, MeterClass meter, IEnumerable<Reading> readings)
     {
-        var all = readings.ToList();
+        var all = readings.Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];
@@ -183,13 +183,13 @@ internal sealed class Belief
             var (result, dimension) = (reading.Result!, ReadingReader.AnswerDimension(reading.Test.Probe));
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
-            sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(reading), ref fresh), 1e-12));
+            sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(_space, reading), ref fresh), 1e-12));
             if (new Remembered(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
                 var strays = _likelihood.MeterSigma(was.Mean, dimension) * (TestRules.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
-                remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(reading), ref fresh);
+                remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(_space, reading), ref fresh);
             }
             (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
         }
@@ -236,7 +236,7 @@ internal sealed class Belief
         if (!NeedsCurves(space, reading)) return;
         var result = reading.Result!;
         var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
-        var slip = SlipOf(reading);
+        var slip = SlipOf(space, reading);
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
         {
@@ -263,11 +263,23 @@ internal sealed class Belief
     /// <summary>How often a part put in mends its own fault; estimate.</summary>
     private const double NewPartGood = 0.9;
 
-    private static double SlipOf(Reading reading) => reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+    /// <summary>Amps are seldom misread by much; estimate.</summary>
+    private const double AmpsSlip = 0.004;
+
+    /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
+    private static double SlipOf(FaultSpace space, Reading reading) =>
+        reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
+            && space.Circuit.Functions.Any(f => f.Test is FunctionTest.Measured m && (v < m.Low || v > m.High) && m.Probe.ToString() == test.Probe.ToString() && space.Healthy(test.Setup).Holds(f.When))
+            ? Likelihood.SymptomSlip : SlipOf(reading);
+
+    private static double SlipOf(Reading reading) => reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip : reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
         : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
 
     /// <summary>How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the next; estimates.</summary>
     private const double OpenWhileMoved = 0.6, Changes = 0.15;
+
+    /// <summary>The same while volts or ohms are read: who holds a probe at a machine that starts to work says so; estimate.</summary>
+    private const double ChangesUnnoticed = 0.08;
 
     /// <summary>How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a load flicker. Estimates.</summary>
     private const double BetweenMoved = 0.3, BetweenAlone = 0.1, FlickersMoved = 0.4, FlickersAlone = 0.05;
@@ -286,7 +298,7 @@ internal sealed class Belief
         var all = result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word ? moved ? FlickersMoved : FlickersAlone : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
         if (now > 0.5) unknowns = other;
-        unknowns.Open = now + Changes * (1 - 2 * now);
+        unknowns.Open = now + (test.Probe is Probe.Sees or Probe.Hears ? Changes : ChangesUnnoticed) * (1 - 2 * now);
         return all;
     }
 
@@ -301,7 +313,9 @@ internal sealed class Belief
         }
         if (open.Word is not null) return 0;
         var (from, to) = (Math.Min(sound.Mean, open.Mean), Math.Max(sound.Mean, open.Mean));
-        return v > from && v < to && to - from > 0.01 ? 1 / (to - from) : 0;
+        // What is next to sound or next to open is one of the two.
+        var (least, most) = (from + 0.1 * (to - from), to - 0.1 * (to - from));
+        return to - from > 0.01 && v > least && v < most ? 1 / (most - least) : 0;
     }
 
     /// <summary>Ohms beyond which a meter shows OL, as far as a bad contact goes; estimate.</summary>
@@ -337,7 +351,7 @@ internal sealed class Belief
     /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply or a shared ground. A stored one may be
     /// old, an absent one not set yet. Estimates.
     /// </summary>
-    private const double ActiveUpset = 0.8, ActiveElse = 0.12, StoredUpset = 0.5, StoredElse = 0.38;
+    private const double ActiveUpset = 0.8, ActiveElse = 0.12, StoredUpset = 0.5, StoredElse = 0.38, AbsentUpset = 0.44;
 
     /// <summary>
     /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point to the feed and not to one of its leads.
@@ -351,7 +365,7 @@ internal sealed class Belief
         {
             "active" when !ofSupply => (ActiveUpset, ActiveElse),
             "active" or "stored" => (StoredUpset, StoredElse),
-            "absent" => (1 - ActiveUpset, 1 - StoredElse),
+            "absent" => (AbsentUpset, 1 - StoredElse),
             _ => (1, 1),
         };
         var setups = CommonCauses.SetupsOf(space.Circuit);

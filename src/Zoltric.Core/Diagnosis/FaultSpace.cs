@@ -483,6 +483,7 @@ public sealed class FaultSpace
         if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null) return $"{NetOf(s.Template.Target)}|net {s.Template.Words}";
         if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
             return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
+        if (s.Template.Words == Fault.Leaks) return $"{s.RepairUnit}|{Fault.Leaks}";
         if (s.Template.Words == Fault.Intermittent) return $"{s.RepairUnit}|{Fault.Intermittent} {s.Template.Toward}".TrimEnd();
         if (part.Kind.IsSource) return s.RepairUnit + "|source";
         var mode = part.Model.Faults.First(m => m.Words == s.Template.Words);

@@ -66,8 +66,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     var own = Own(p, dimension, ref unknowns);
                     var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
                     // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
-                    flat += (1 - slip) * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
-                    var near = (1 - slip) * (1 - AstrayShare);
+                    // The joints of an aged string have a freedom of their own.
+                    var near = 1 - slip;
+                    if (p.Joints is null)
+                    {
+                        flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
+                        near *= 1 - AstrayShare;
+                    }
                     if (p.Joints is not { } moves) return unknowns.Read(own, n.Value, near, flat);
                     // They learn from the reading as far as it is believed.
                     var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
@@ -149,7 +154,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public double Flat(double value, Dimension d) => d switch
     {
         Dimension.Volt => 1 / (1.4 * _nominal),
-        Dimension.Ampere => 0.3 / (1 + Math.Abs(value)),
+        // One over what fifty amps hold of it.
+        Dimension.Ampere => 0.25 / (1 + Math.Abs(value)),
         // Ohms spread evenly over seven decades.
         _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
     };

@@ -33,7 +33,9 @@ internal static class OpenedFaults
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
         var repeats = Repeats(belief);
         if (unexplained || repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" })) more.AddRange(Intermittent(space));
+        if (AskedForAmps(space, belief)) more.AddRange(Leaks(space));
         if (unexplained) more.AddRange(Pairs(space, belief));
+        if (unexplained || belief.Contradictions(weights) > 0) more.AddRange(Twins(space, weights));
         return more;
     }
 
@@ -71,6 +73,51 @@ internal static class OpenedFaults
 
     private static bool DrawsMore(Suspect s) =>
         s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" or "shorts" || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
+
+    /// <summary>How often a part's twin, of one kind, rating and place, has failed in the same way: one age, one wetting; estimate.</summary>
+    private const double TwinFails = 0.05;
+
+    private const int MostTwins = 24;
+
+    /// <summary>Two like parts in one place that have failed alike.</summary>
+    private static IEnumerable<Suspect> Twins(FaultSpace space, Weights weights)
+    {
+        var single = space.Suspects.Select((s, i) => (Suspect: s, Index: i)).Where(x => x.Suspect is { Also: null, Together.Count: 0, Values.Count: 0 } && space.Circuit.FindPart(x.Suspect.Template.Target) is { Model.IsPoint: false, Kind: not Circuits.Kinds.PinRow });
+        return single.GroupBy(x => (Part: Kind(x.Suspect), x.Suspect.Template.Words)).SelectMany(g => Of([.. g])).OrderByDescending(p => p.Weight).Take(MostTwins).Select(p => p.Pair);
+
+        string Kind(Suspect s) => space.Circuit.FindPart(s.Template.Target) is { } p ? $"{p.Kind.Word} {string.Join(' ', p.Values)} {p.Place}" : "";
+
+        IEnumerable<(Suspect Pair, double Weight)> Of((Suspect Suspect, int Index)[] alike)
+        {
+            for (var i = 0; i < alike.Length; i++)
+                for (var k = i + 1; k < alike.Length; k++)
+                    yield return (alike[i].Suspect with { Odds = (alike[i].Suspect.Odds + alike[k].Suspect.Odds) / 2 * TwinFails, Also = alike[k].Suspect.Template, AlsoUnit = alike[k].Suspect.RepairUnit },
+                        weights.Of(alike[i].Index) + weights.Of(alike[k].Index));
+        }
+    }
+
+    /// <summary>Leaks that are weighed, Ω: an amp down to some milliamps; estimate.</summary>
+    private static readonly double[] LeakOhms = [7, 15, 30, 60, 120, 250, 600, 2000];
+
+    /// <summary>Odds of a leak: of a wire or plug by its short to ground, of a charger's rectifier, of a switch or other part; estimates.</summary>
+    private const double WireLeaks = 0.5, RectifierLeaks = 2, PartLeaks = 0.15;
+
+    /// <summary>True where a draw is followed: amps were read, or millivolts across a fuse.</summary>
+    private static bool AskedForAmps(FaultSpace space, Belief belief) =>
+        belief.Counted.Any(e => e.Reading.Test.Probe is Probe.Amps or Probe.Clamp) || Diagnostician.FunctionOf(space.Circuit, [.. belief.Counted.Select(e => e.Reading)]) is { Test: Circuits.FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } };
+
+    /// <summary>Leaks of any size on every wire that may touch the frame, and across parts that should not conduct at rest.</summary>
+    private static IEnumerable<Suspect> Leaks(FaultSpace space)
+    {
+        foreach (var s in space.Suspects.Where(s => s is { Also: null, Template.Words: "grounded" } && space.Circuit.FindWire(s.Template.Target) is not null))
+            yield return s with { Values = LeakOhms, Continuous = true, Odds = s.Odds * WireLeaks };
+        foreach (var part in space.Circuit.Parts)
+        {
+            if (part.Model.Through is null || part.Kind is Circuits.Kinds.PinRow or Circuits.Kinds.Battery or Circuits.Kinds.Fuse or Circuits.Kinds.Isolator || part.Model.Load is not null) continue;
+            var odds = part.Kind is Circuits.Kinds.Charger ? RectifierLeaks : part.Contacts.Count > 0 || part.Kind is Circuits.Kinds.Diode ? PartLeaks : 0;
+            if (odds > 0) yield return new Suspect(new Fault(part.Tag, Fault.Leaks, null, Dimension.Ohm), LeakOhms, true, odds * part.Odds, part.Tag);
+        }
+    }
 
     /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
     private static IEnumerable<Suspect> Intermittent(FaultSpace space)

@@ -106,9 +106,16 @@ internal sealed class FaultEffects(Layout layout)
 
     private void AddPartFault(FaultSet set, Fault fault, Part part, int index)
     {
+        if (fault.Words == Fault.Leaks && part.Model.Through is { } through)
+        {
+            set.Join(layout.PartPoint(new Terminal(part.Tag, through.First)), layout.PartPoint(new Terminal(part.Tag, through.Second)), Ohms(fault));
+            return;
+        }
         var mode = part.Model.Faults.FirstOrDefault(m => fault.Words == Fault.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words)
             ?? throw new FaultException($"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "
                 + string.Join(", ", part.Model.Faults.Where(m => m.Odds > 0).Select(m => m.Words)) + ".");
+        // A module that stays awake may be said by the amps it takes.
+        if (mode.Effect is FaultEffect.Awake && fault is { Dimension: Dimension.Ampere, Value: > 0 and var amps }) fault = fault with { Value = part.NominalVolts / amps, Dimension = Dimension.Ohm };
         var value = 0.0;
         if (mode.Value is { } dimension)
         {

@@ -37,7 +37,8 @@ public sealed class Module : PartKind
             {
                 Value = Dimension.Ohm,
                 DefaultValue = Defaults.ModuleOhms,
-                Values = [0.25 * Defaults.ModuleOhms, 0.5 * Defaults.ModuleOhms, Defaults.ModuleOhms, 2 * Defaults.ModuleOhms],
+                // From 2 A down to some tens of milliamps (common practice, no source).
+                Values = [.. new[] { part.NominalVolts / 2, part.NominalVolts, 2 * part.NominalVolts, 0.25 * Defaults.ModuleOhms, 0.5 * Defaults.ModuleOhms, Defaults.ModuleOhms, 2 * Defaults.ModuleOhms }.Distinct().Order()],
             });
         if (links.Count == 0) links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
         var from = supplies.Select(s => s.FromVolts).FirstOrDefault(v => v is not null) ?? PoweredShare * part.NominalVolts;
