@@ -86,7 +86,7 @@ internal sealed class Belief
             var added = new double[n];
             w.Held.Spread<double>(w.Added, held, added);
             Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed);
-            (var ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, w.Reading, opened, held, before, added, w.Unlike, w.Sound, w.Remembered);
+            (var ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, w.Reading, opened, held, before, added, w.Unlike, w.Sound, w.Remembered, IsComplaint(opened, evidence.Count, w.Reading));
             off += ofOff - w.OffSheet;
             for (var i = 0; i < n; i++) before[i] += added[i];
             evidence.Add(w with { Held = held, Added = added, OffSheet = ofOff });
@@ -191,7 +191,7 @@ internal sealed class Belief
                 var strays = _likelihood.MeterSigma(was.Mean, dimension) * (TestRules.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
                 remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(_space, reading), ref fresh);
             }
-            (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered);
+            (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered, IsComplaint(_space, Evidence.Count, reading));
         }
         for (var i = 0; i < log.Length; i++) log[i] += added[i];
         return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, notAsDrawn, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered) { Period = period, Renewed = renewed, Followed = followed }]);
@@ -203,7 +203,8 @@ internal sealed class Belief
     /// <param name="unlike">The same for a machine of which nothing is known.</param>
     /// <param name="sound">The same for a sound machine as drawn.</param>
     /// <param name="remembered">How likely it was where both its points are as they were read before, or NaN.</param>
-    private static (double Log, NotAsDrawn After) OfNotAsDrawn(NotAsDrawn known, Reading reading, FaultSpace space, Held held, double[] before, double[] added, double unlike, double sound, double remembered)
+    /// <param name="complaint">True for the reading that the job began with.</param>
+    private static (double Log, NotAsDrawn After) OfNotAsDrawn(NotAsDrawn known, Reading reading, FaultSpace space, Held held, double[] before, double[] added, double unlike, double sound, double remembered, bool complaint)
     {
         if (double.IsNaN(unlike)) return (0, known);
         var most = double.NegativeInfinity;
@@ -221,8 +222,14 @@ internal sealed class Belief
                 expected += weight * Math.Exp(added[i]);
             }
         }
+        // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
+        if (complaint) return (Math.Log(expected / total), known);
         return known.Weigh(reading.Test, expected / total, Math.Exp(sound), Math.Exp(unlike), remembered);
     }
+
+    /// <summary>True for a job that begins with a figure: a limit of the sheet passed, a draw that was read.</summary>
+    private static bool IsComplaint(FaultSpace space, int before, Reading reading) => before == 0
+        && (reading.Test.Probe is Probe.Amps or Probe.Clamp || SlipOf(space, reading) == MeasuredSymptomSlip);
 
     /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
     private const double NegligibleBefore = -14;
@@ -266,20 +273,20 @@ internal sealed class Belief
     /// <summary>Amps are seldom misread by much; estimate.</summary>
     private const double AmpsSlip = 0.004;
 
+    /// <summary>A complaint that was measured is hardly ever none; estimate.</summary>
+    private const double MeasuredSymptomSlip = 0.0005;
+
     /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
     private static double SlipOf(FaultSpace space, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
             && space.Circuit.Functions.Any(f => f.Test is FunctionTest.Measured m && (v < m.Low || v > m.High) && m.Probe.ToString() == test.Probe.ToString() && space.Healthy(test.Setup).Holds(f.When))
-            ? Likelihood.SymptomSlip : SlipOf(reading);
+            ? MeasuredSymptomSlip : SlipOf(reading);
 
     private static double SlipOf(Reading reading) => reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip : reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
         : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
 
     /// <summary>How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the next; estimates.</summary>
     private const double OpenWhileMoved = 0.6, Changes = 0.15;
-
-    /// <summary>The same while volts or ohms are read: who holds a probe at a machine that starts to work says so; estimate.</summary>
-    private const double ChangesUnnoticed = 0.08;
 
     /// <summary>How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a load flicker. Estimates.</summary>
     private const double BetweenMoved = 0.3, BetweenAlone = 0.1, FlickersMoved = 0.4, FlickersAlone = 0.05;
@@ -298,7 +305,7 @@ internal sealed class Belief
         var all = result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word ? moved ? FlickersMoved : FlickersAlone : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
         if (now > 0.5) unknowns = other;
-        unknowns.Open = now + (test.Probe is Probe.Sees or Probe.Hears ? Changes : ChangesUnnoticed) * (1 - 2 * now);
+        unknowns.Open = now + Changes * (1 - 2 * now);
         return all;
     }
 

@@ -25,6 +25,9 @@ internal static class OpenedFaults
     /// <summary>Odds that a joint or contact comes and goes, against its being open for good, and the same for a winding; estimates.</summary>
     private const double ComesAndGoes = 0.4, WindingComesAndGoes = 0.05;
 
+    /// <summary>Factor on these odds while no test was read two ways, nothing was moved and nothing flickered; estimate.</summary>
+    private const double Unseen = 0.4;
+
     private const int MostFirsts = 150, MostPairs = 48;
 
     public static IReadOnlyList<Suspect> Of(FaultSpace space, Belief belief, Weights weights)
@@ -32,7 +35,8 @@ internal static class OpenedFaults
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
         var repeats = Repeats(belief);
-        if (unexplained || repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" })) more.AddRange(Intermittent(space));
+        var seen = repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" });
+        if (unexplained || seen) more.AddRange(Intermittent(space, seen ? 1 : Unseen));
         if (AskedForAmps(space, belief)) more.AddRange(Leaks(space));
         if (unexplained) more.AddRange(Pairs(space, belief));
         if (unexplained || belief.Contradictions(weights) > 0) more.AddRange(Twins(space, weights));
@@ -120,7 +124,8 @@ internal static class OpenedFaults
     }
 
     /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
-    private static IEnumerable<Suspect> Intermittent(FaultSpace space)
+    /// <param name="odds">Factor on their odds.</param>
+    private static IEnumerable<Suspect> Intermittent(FaultSpace space, double odds)
     {
         foreach (var s in space.Suspects)
         {
@@ -130,7 +135,7 @@ internal static class OpenedFaults
             yield return s with
             {
                 Template = s.Template with { Words = Fault.Intermittent, Toward = what.Length == 0 ? null : what },
-                Odds = s.Odds * (winding ? WindingComesAndGoes : ComesAndGoes),
+                Odds = s.Odds * odds * (winding ? WindingComesAndGoes : ComesAndGoes),
             };
         }
     }

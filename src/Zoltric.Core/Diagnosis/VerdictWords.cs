@@ -20,7 +20,7 @@ internal static class VerdictWords
         if (test.Probe is Probe.Replaced) return "Weak evidence by itself: what the machine does after it tells more.";
         if (test.Probe is Probe.Code) return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
         if (j.Reading.Doubtful) return "Doubtful: counts little.";
-        if (j.Limit is { Source: not LimitSource.Trade } limit && j.Judgement is Judgement.Low or Judgement.High) return Outside(limit, j.Judgement);
+        if (result is not ReadingResult.OverLimit && j.Limit is { Source: not LimitSource.Trade } limit && j.Judgement is Judgement.Low or Judgement.High) return Outside(limit, j.Judgement);
         return test.Probe switch
         {
             Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
@@ -101,7 +101,8 @@ internal static class VerdictWords
 
     private static string Drop(in Judged j, Across x)
     {
-        var load = x.P.Terminal.Tag == x.Q.Terminal.Tag && j.Circuit.FindPart(x.P.Terminal.Tag) is { } part && (part.Model.Load is not null || part.Model.Coil is not null);
+        var load = x.P.Terminal.Tag == x.Q.Terminal.Tag && j.Circuit.FindPart(x.P.Terminal.Tag) is { } part
+            && part.Model.Links.Any(l => l is Link.Resistance && (l.A, l.B) is var ends && (ends == (x.P.Terminal.Name, x.Q.Terminal.Name) || ends == (x.Q.Terminal.Name, x.P.Terminal.Name)) && (part.Model.Load is not null || part.Model.Coil is not null));
         var all = j.Reading.Result is ReadingResult.Number n && Math.Abs(n.Value) >= AllOfIt * j.Circuit.NominalVolts;
         if (load) return all ? "The whole supply stands across it: its feed and its way home are good. If it does nothing, it is open or stuck."
             : j.Judgement == Judgement.Ok ? "It gets the volts that it should." : j.Judgement == Judgement.Low ? "It gets fewer volts than it should: they are lost before it or on the way home." : "It gets more volts than it should.";

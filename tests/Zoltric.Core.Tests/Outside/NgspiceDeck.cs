@@ -146,7 +146,7 @@ internal sealed class NgspiceDeck
                 R(mid, b, fault!.Value!.Value);
                 b = mid;
             }
-            if (effect is FaultEffect.Grounded gr && gr.Link == l) R(a, "0", fault!.Value!.Value);
+            if (effect is FaultEffect.Grounded gr && gr.Link == l) R(a, Node(_c.FramePoint.ToString()), fault!.Value!.Value);
             if (open) { R(a, b, 1e9); if (p.Model.Coil?.Link == l) _s.AppendLine($"Vk{p.Tag} k{p.Tag} 0 0"); continue; }
             if (closed) { R(a, b, link.Ohms); continue; }
             switch (link)

@@ -1,0 +1,229 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Tests.Diagnosis;
+
+/// <summary>Readings as machines and people give them, on invented circuits. Common practice, no source, unless a row says otherwise.</summary>
+public class StrayReadingsTests
+{
+    private const string Fan = """
+        sheet "Drying loft fan LF-1"
+        nominal 12V dc
+        drawn from maker
+        control key: OFF*, RUN
+        control fan: OFF*, ON
+        part G1 battery 12V emf=12.7V internal=10mohm "battery" at "box"
+        part F1 fuse 20A blade "main fuse" at "box"
+        part S1 switch "key switch" at "dash"
+          closed 1-2 when key=RUN
+        part S2 switch "fan switch" at "post"
+          closed 1-2 when fan=ON
+        part X1 connector 2 "fan plug" at "loft"
+        part K1 relay 12V 85ohm "fan relay" at "box"
+        part M1 motor 12V 8A "fan motor" at "loft" good 1..2ohm
+        part H1 lamp 12V 3W "run lamp" at "dash"
+        path G1.+ -[w1 6mm2 1m]- F1 -[w2 4mm2 1m]- S1 -[w3 2.5mm2 1m]- S2 -[w4 1mm2 2m]- K1.86>85 -[w5 1mm2 1m]- G1.-
+        path F1.2 -[w6 4mm2 1m]- K1.30>87 -[w7 2.5mm2 4m]- X1:1 -[w8 2.5mm2 1m]- M1 -[w9 2.5mm2 1m]- X1:2< -[w10 2.5mm2 4m]- G1.-
+        path S1.2 -[w11 1mm2 1m]- H1 -[w12 1mm2 1m]- G1.-
+        function "fan turns": M1 when key=RUN and fan=ON
+        function "run lamp lights": H1 when key=RUN
+        """;
+
+    private static Findings Diagnose(string sheet, params string[] lines)
+    {
+        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
+        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]);
+    }
+
+    private static double Share(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
+
+    private static double Show(string sheet, string line, params string[] faults)
+    {
+        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
+        return Meter.Read(new Machine(circuit), ReadingReader.Read(circuit, line).Value!.Test, [.. faults.SelectMany(f => FaultReader.Read(circuit, f).Value!)]).Value ?? double.NaN;
+    }
+
+    [Fact]
+    public void Half_a_volt_short_is_not_open()
+    {
+        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V S2.2 = 11.9V", "key=RUN fan=ON : V K1.86 = 0V", "key=RUN fan=ON : hears K1 = silent");
+        f.Suspects[0].Unit.ShouldBe("w4");
+        f.OffSheet.ShouldBeLessThan(0.2);
+    }
+
+    [Fact]
+    public void A_charger_that_was_put_on_is_no_second_fault()
+    {
+        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", " : V G1.+ G1.- = 12.1V", "key=RUN fan=ON : hears K1 = clicks", "key=RUN fan=ON : V K1.87 = 13.4V", "key=RUN fan=ON : V X1:1a = 0.02V");
+        Share(f, "w7").ShouldBeGreaterThan(0.7);
+        f.OffSheet.ShouldBeLessThan(0.2);
+    }
+
+    [Fact]
+    public void A_motor_on_half_its_volts_is_dead_to_its_owner()
+    {
+        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V M1.1 M1.2 = 6.1V", "key=RUN fan=ON : V K1.30 K1.87 = 6.2V");
+        f.Suspects[0].Unit.ShouldBe("K1");
+        f.Suspects[0].Also.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_contact_that_comes_and_goes_while_it_is_moved_is_the_finding()
+    {
+        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN : sees \"run lamp lights\" = works", "key=RUN fan=ON : drop S2 = 12.4V",
+            "key=RUN fan=ON, move \"post\" : sees \"fan turns\" = works", "key=RUN fan=ON, move \"post\" : drop S2 = 0.05V", "key=RUN fan=ON : drop S2 = 12.5V");
+        f.Suspects[0].Words.First().ShouldBe("S2 intermittent");
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.7);
+    }
+
+    [Fact]
+    public void A_part_put_in_opens_a_period()
+    {
+        string[] before = ["key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V S2.1 = 12.4V", "key=RUN fan=ON : V S2.2 = 0.02V", " : replaced S2"];
+        var cured = Diagnose(Fan, [.. before, "key=RUN fan=ON : sees \"fan turns\" = works"]);
+        cured.Suspects[0].Unit.ShouldBe("S2");
+        cured.Verdicts[0].Meaning.ShouldNotContain("oubtful");
+        // Still dead: the part was probably good, as far as the volts across it let one think so.
+        var still = Diagnose(Fan, [before[0], before[3], before[0]]);
+        Share(still, "S2").ShouldBeLessThan(0.3 * Share(Diagnose(Fan, before[0]), "S2"));
+    }
+
+    [Fact]
+    public void A_bridge_that_makes_it_work_proves_what_it_goes_past()
+    {
+        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : hears K1 = silent", "key=RUN, jumper S2.1 S2.2 : sees \"fan turns\" = works");
+        f.Suspects[0].Unit.ShouldBe("S2");
+        f.Verdicts[^1].Judgement.ShouldBe(Judgement.Ok);
+        f.Verdicts[^1].Meaning.ShouldContain("goes past");
+    }
+
+    /// <summary>Blade elements, typical data-sheet values (from memory): 4.2 mV across a 20 A fuse is about 1.3 A.</summary>
+    [Fact]
+    public void Millivolts_across_a_fuse_are_amps()
+    {
+        Defaults.FuseElementOhms(5).ShouldBe(0.017, 1e-9);
+        Defaults.FuseElementOhms(15).ShouldBe(0.0046, 1e-9);
+        (0.0042 / Defaults.FuseElementOhms(20)).ShouldBe(1.3, 0.05);
+        var drain = Fan.Replace("function \"run lamp", "function \"sleeps\": A G1 <= 20mA\nfunction \"run lamp", StringComparison.Ordinal);
+        var f = Diagnose(drain, " : A G1 = 0.42A", " : drop F1 = 1.35mV", "unplug X1 : A G1 = 0.42A", "unplug K1 : A G1 = 0.41A", "pull F1 : A G1 = 0A");
+        f.OffSheet.ShouldBeLessThan(0.3);
+        Share(f, "w2", "w6", "S1").ShouldBeGreaterThan(0.6);
+    }
+
+    [Fact]
+    public void A_rectifier_that_leaks_backwards_is_a_drain()
+    {
+        var charged = Fan.Replace("part S1", "part G2 charger 14.2V when engine=RUNNING \"alternator\" at \"engine\"\npart S1", StringComparison.Ordinal)
+            .Replace("control key", "given engine: STOPPED*, RUNNING\ncontrol key", StringComparison.Ordinal)
+            .Replace("path S1.2", "path G2.+ -[w20 6mm2 1m]- G1.+\npath G2.- -[w21 6mm2 1m]- G1.-\npath S1.2", StringComparison.Ordinal)
+            .Replace("function \"run lamp", "function \"sleeps\": A G1 <= 20mA\nfunction \"run lamp", StringComparison.Ordinal);
+        Show(charged, " : A G1", "G2 leaks 30ohm").ShouldBe(12.7 / 30, 0.01);
+        var f = Diagnose(charged, " : A G1 = 0.42A", "pull F1 : A G1 = 0.42A", "unplug G2 : A G1 = 0A");
+        f.Suspects[0].Unit.ShouldBe("G2");
+    }
+
+    private static readonly string Oven = """
+        sheet "Oven control"
+        nominal 230V ac
+        part T0 mains 230V
+        part F1 fuse 1A
+        part T1 transformer 230V:24V 50VA separated
+        part H1 lamp 24V 5W
+        path T0.L -[w1]- F1 -[w2]- T1.P1
+        path T1.P2 -[w3]- T0.N
+        path T1.S1 -[w4]- H1 -[w5]- T1.S2
+        function "lamp lights": H1
+        """;
+
+    /// <summary>Iron that is not magnetised gives nothing; magnetised it takes 5 % of its volt-amperes (230² / 2.5 VA = 21 kΩ).</summary>
+    [Fact]
+    public void The_secondary_of_a_dead_primary_is_dead()
+    {
+        Show(Oven, " : VAC T1.S1 T1.S2").ShouldBe(24, 1.5);
+        Show(Oven, " : VAC T1.S1 T1.S2", "F1 blown").ShouldBeLessThan(0.05);
+        Show(Oven, " : VAC T1.P1", "F1 blown").ShouldBeLessThan(0.1);
+    }
+
+    [Fact]
+    public void Leakage_does_not_lift_a_dead_point_before_a_diode()
+    {
+        const string sheet = """
+            sheet "Steering diode"
+            nominal 24V dc
+            part G1 battery 24V
+            part S1 switch
+              closed 1-2 when on=YES
+            part D1 diode
+            part K1 relay 24V 300ohm
+            control on: NO*, YES
+            path G1.+ - S1 - D1.a>k - K1.86>85 - G1.-
+            """;
+        Show(sheet, " : V D1.a").ShouldBeLessThan(0.1);
+        // Conducting, it takes its forward volts.
+        Show(sheet, "on=YES : V D1.a D1.k").ShouldBe(0.65, 0.03);
+    }
+}
+
+/// <summary>Every row of the table of verdict sentences says its own direction, and no other.</summary>
+public class VerdictWordsTests
+{
+    private const string Sheet = """
+        sheet "Verdicts"
+        nominal 24V dc
+        drawn from maker
+        control key: OFF*, ON
+        given engine: STOPPED*, RUNNING
+        part G1 battery 24V emf=25V internal=15mohm
+        part G2 charger 28.4V when engine=RUNNING
+        part F1 fuse 20A blade
+        part S1 switch
+          closed 1-2 when key=ON
+        part K1 contactor 24V 60ohm
+        part M1 motor 24V 60A hazard rotating
+        part Y1 coil 24V 20ohm good 18..22ohm
+        path G1.+ -[w1 35mm2 1m]- K1.1>2 -[w2 35mm2 1m]- M1 -[w3 35mm2 1m]- G1.-
+        path G1.+ -[w4 4mm2 1m]- F1 -[w5 2.5mm2 1m]- S1 -[w6 1.5mm2 1m]- K1.A1>A2 -[w7 1.5mm2 1m]- G1.-
+        path S1.2 -[w8 1.5mm2 2m]- Y1 -[w9 1.5mm2 2m]- G1.-
+        path G2.+ -[w10 16mm2 1m]- G1.+
+        path G2.- -[w11 16mm2 1m]- G1.-
+        function "winch turns": M1 when key=ON
+        function "valve opens": Y1 when key=ON
+        function "charges": V G1.+ G1.- >= 27.6V when engine=RUNNING
+        """;
+
+    [Theory]
+    [InlineData("off G1, off G2, unplug Y1 : beep w8 = silent", Judgement.High, "Open", "Fewer|path to somewhere")]
+    [InlineData("off G1, off G2, unplug Y1 : beep Y1.1 G1.- = beep", Judgement.Low, "path", "More ohms")]
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 0.2ohm", Judgement.Low, "leaks", "Volts are lost")]
+    [InlineData("off G1, off G2, unplug Y1 : ohm Y1 = 12ohm", Judgement.Low, "maker's range", "sound part")]
+    [InlineData("off G1, off G2, unplug Y1 : ohm Y1 = OL", Judgement.High, "Open", "sound part")]
+    [InlineData("engine=RUNNING : V G1.+ G1.- = 26.3V", Judgement.Low, "27.6 V", "sound part|volts held")]
+    [InlineData("engine=RUNNING : V G1.+ G1.- = 28.1V", Judgement.Ok, "", "lost")]
+    [InlineData("key=ON : drop K1.1>2 = 0.03V", Judgement.Ok, "", "are lost")]
+    [InlineData("key=ON : drop K1.1>2 = 0.34V", Judgement.High, "are lost", "ittle is lost")]
+    [InlineData("key=ON : drop Y1 = 24.6V", Judgement.Ok, "feed and its way home are good", "othing lost|ittle is lost")]
+    [InlineData("key=ON : drop S1 = 24.9V", Judgement.High, "open", "ittle is lost")]
+    public void A_row_says_its_direction(string line, Judgement judgement, string says, string never)
+    {
+        var circuit = SheetReader.Read(Sheet).Value.ShouldNotBeNull();
+        var space = new FaultSpace(new Machine(circuit));
+        var v = Diagnostician.Diagnose(space, [ReadingReader.Read(circuit, line).Value.ShouldNotBeNull(line)]).Verdicts[0];
+        v.Judgement.ShouldBe(judgement, v.Meaning);
+        v.Meaning.ShouldContain(says);
+        v.Meaning.ShouldNotMatch(never);
+    }
+
+    /// <summary>What a closed contact may lose is held at its boundary: 0.2 V for a contactor.</summary>
+    [Theory]
+    [InlineData(0.199, false)]
+    [InlineData(0.209, true)]
+    public void The_trades_limit_of_a_contact(double volts, bool high)
+    {
+        var circuit = SheetReader.Read(Sheet).Value.ShouldNotBeNull();
+        var v = Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [ReadingReader.Read(circuit, FormattableString.Invariant($"key=ON : drop K1.1>2 = {volts}V")).Value!]).Verdicts[0];
+        (v.Judgement == Judgement.High).ShouldBe(high);
+    }
+}
