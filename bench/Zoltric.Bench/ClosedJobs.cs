@@ -94,7 +94,7 @@ internal static class ClosedJobs
             {
                 sheet = story.Sheet,
                 complaint = story.Complaint,
-                rules = "notation 1, defaults 1, odds 1",
+                rules = "notation 1, defaults 2, odds 4, safety 2",
                 author = story.Author,
                 openedAt = Stamp(open),
                 closedAt = Stamp(mended.AddMinutes(2 * checks.Count + 5)),

@@ -25,6 +25,10 @@ public sealed record Circuit
     /// </summary>
     public Terminal FramePoint => _framePoint ??= Frame ?? GroundStud() ?? ReferencePoint;
 
+    /// <summary>Where a short to frame from this point goes: as <see cref="FramePoint"/>, but to the protective earth where mains can stand on the point and nothing is stated.</summary>
+    public Terminal FrameFor(Terminal point) =>
+        Frame ?? (Nets.Of(this).SourcesAt(point).FirstOrDefault(s => FindPart(s)?.Kind is Kinds.Mains) is { } mains ? new Terminal(mains, "PE") : FramePoint);
+
     private Terminal? GroundStud()
     {
         if (Alternating || Parts.Any(p => p.Kind is Kinds.Mains)) return null;

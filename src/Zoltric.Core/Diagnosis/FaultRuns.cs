@@ -105,7 +105,14 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         if (!space.Curved(suspect) || !Differ()) return anchors;
         var all = new List<(Anchor At, T Read)>(anchors);
         for (var i = all.Count - 1; i > 0; i--) all.InsertRange(i, Borders(all[i - 1], all[i], narrow));
+        // Two runs of a state by themselves give a line, and what lies between them is bent: a third between them.
+        for (var i = all.Count - 1; i > 0; i--)
+            if (IsPair(i) && all[i].At.At - all[i - 1].At.At > narrow && !alike(all[i - 1].Read, all[i].Read)) all.InsertRange(i, Halved(all[i - 1], all[i], narrow));
         return [.. all];
+
+        bool IsPair(int i) => State(i) == State(i - 1) && (i < 2 || State(i - 2) != State(i)) && (i + 1 == all.Count || State(i + 1) != State(i));
+
+        int State(int i) => all[i].At.Run.StateKey;
 
         bool Differ()
         {
@@ -117,7 +124,12 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         {
             var wide = b.At.At - a.At.At;
             // A wide stretch is halved once in any case: what falls and comes back between its ends may be alike at both.
-            if (a.At.Run.StateKey == b.At.Run.StateKey || wide <= narrow || wide <= 1 && alike(a.Read, b.Read)) return [];
+            return a.At.Run.StateKey == b.At.Run.StateKey || wide <= narrow || wide <= 1 && alike(a.Read, b.Read) ? [] : Halved(a, b, narrow);
+        }
+
+        List<(Anchor, T)> Halved((Anchor At, T Read) a, (Anchor At, T Read) b, double narrow)
+        {
+            var wide = b.At.At - a.At.At;
             var middle = (a.At.At + b.At.At) / 2;
             var run = middle == (int)middle ? Of(of, setup, suspect, (int)middle) : Between(of, setup, suspect, middle);
             var m = (At: new Anchor(middle, run), Read: read(run));

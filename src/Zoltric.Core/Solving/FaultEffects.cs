@@ -50,7 +50,7 @@ internal sealed class FaultEffects(Layout layout)
         if (wireIndex >= 0)
         {
             var w = _circuit.Wires[wireIndex];
-            AddConductor(set, fault, [layout.WireBranches[wireIndex]], layout.WirePoint(w, true));
+            AddConductor(set, fault, [layout.WireBranches[wireIndex]], layout.WirePoint(w, true), w.From);
             return;
         }
         var slash = fault.Target.IndexOf('/', StringComparison.Ordinal);
@@ -59,7 +59,7 @@ internal sealed class FaultEffects(Layout layout)
             var wire = fault.Target[(slash + 1)..];
             var lugs = layout.Lugs(fault.Target[..slash]).Where(l => l.Wire == wire).ToList();
             if (lugs.Count == 0) throw new FaultException($"{fault.Target[..slash]} has no lug for wire {wire}.");
-            AddConductor(set, fault, lugs.Select(l => l.Branch).ToArray(), lugs[0].Point);
+            AddConductor(set, fault, lugs.Select(l => l.Branch).ToArray(), lugs[0].Point, new Terminal(fault.Target[..slash], ""));
             return;
         }
         var colon = fault.Target.IndexOf(':', StringComparison.Ordinal);
@@ -71,19 +71,19 @@ internal sealed class FaultEffects(Layout layout)
             var link = part.Model.LinkIndex(fault.Target[(colon + 1)..]);
             if (link < 0) throw new FaultException($"{part.Tag} has no pin {fault.Target[(colon + 1)..]}.");
             var a = new Terminal(part.Tag, part.Model.Links[link].A, true);
-            AddConductor(set, fault, [layout.LinkBranches[index][link]], layout.LoomPoint(a));
+            AddConductor(set, fault, [layout.LinkBranches[index][link]], layout.LoomPoint(a), a);
             return;
         }
         if (part.Model.IsPoint)
         {
             if (SourceSideLug(part.Tag) is not { } lug) throw new FaultException($"{part.Tag} has no wire that could come loose.");
-            AddConductor(set, fault, [lug], layout.PartPoint(new Terminal(part.Tag, "")));
+            AddConductor(set, fault, [lug], layout.PartPoint(new Terminal(part.Tag, "")), new Terminal(part.Tag, ""));
             return;
         }
         AddPartFault(set, fault, part, index);
     }
 
-    private void AddConductor(FaultSet set, Fault fault, int[] branches, int point)
+    private void AddConductor(FaultSet set, Fault fault, int[] branches, int point, Terminal at)
     {
         switch (fault.Words)
         {
@@ -93,7 +93,7 @@ internal sealed class FaultEffects(Layout layout)
             case "resists":
                 foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
                 break;
-            case "grounded": set.Join(point, layout.LoomPoint(_circuit.FramePoint), Ohms(fault, 0.5)); break;
+            case "grounded": set.Join(point, layout.LoomPoint(_circuit.FrameFor(at)), Ohms(fault, 0.5)); break;
             case "to-supply": set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5)); break;
             case "shorts" when fault.Toward is { } other:
                 set.Join(point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1));
@@ -146,7 +146,7 @@ internal sealed class FaultEffects(Layout layout)
                 break;
             case FaultEffect.Grounded e:
                 var a = new Terminal(part.Tag, part.Model.Links[e.Link].A);
-                set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.FramePoint), value);
+                set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.FrameFor(a)), value);
                 break;
         }
     }

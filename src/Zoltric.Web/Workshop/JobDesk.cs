@@ -67,7 +67,7 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, IntakeStore intake, FindingStore findings, Learning learning)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
-    public const string Rules = "notation 1, defaults 1, odds 3";
+    public const string Rules = "notation 1, defaults 2, odds 4, safety 2";
 
     public async Task<JobView?> Load(long id)
     {
@@ -75,8 +75,9 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
         var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
         var (limits, rows, told) = (await jobs.Limits(id), await safety.All(id), await intake.Find(id));
-        // The order is for the one who has the job in hand.
-        var holder = new JobSafety(sheet.Circuit, rows, lines, told, job.Holder);
+        var handovers = await safety.Handovers(id);
+        // The order is for the one at the machine.
+        var holder = new JobSafety(sheet.Circuit, rows, lines, told, AtTheMachine(job.Holder, lines.ConvertAll(l => l.Row), rows, handovers));
         var options = new DiagnosisOptions
         {
             Strategy = Strategies.TryParse(job.Strategy, out var strategy) ? strategy : Strategy.BestValue,
@@ -85,7 +86,16 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
             Facts = holder.Facts,
             Isolation = holder.State,
         };
-        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, await safety.Handovers(id), told);
+        return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, handovers, told);
+    }
+
+    /// <summary>Who did something last: the holder, or who lends a hand without having taken over. Only their own lock and proof stand for them.</summary>
+    private static string AtTheMachine(string holder, List<LineRow> lines, IReadOnlyList<SafetyRow> rows, IReadOnlyList<HandoverRow> handovers)
+    {
+        var line = lines.Count > 0 ? lines[^1] : null;
+        var row = rows.LastOrDefault(r => !r.Imported && (line is null || r.AfterLine >= line.Id));
+        var (who, at) = row is not null ? (row.Author, row.At) : line is not null ? (line.Author, line.At) : (holder, "");
+        return handovers.Count > 0 && string.CompareOrdinal(handovers[^1].At, at) >= 0 || who.Length == 0 ? holder : who;
     }
 
     /// <summary>Reads a line in the setup shown and keeps it with its verdict. The refusal, when it cannot be read or must not be done; nothing is kept then.</summary>

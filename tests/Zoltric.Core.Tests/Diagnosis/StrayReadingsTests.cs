@@ -46,6 +46,37 @@ public class StrayReadingsTests
         return Meter.Read(new Machine(circuit), ReadingReader.Read(circuit, line).Value!.Test, [.. faults.SelectMany(f => FaultReader.Read(circuit, f).Value!)]).Value ?? double.NaN;
     }
 
+    /// <summary>What a leak of four ohms draws is volts over ohms, whatever a module behind it does as its supply falls; computed.</summary>
+    [Fact]
+    public void A_leak_before_a_module_draws_by_its_ohms()
+    {
+        const string sheet = """
+            sheet "Works van VN-2: at rest"
+            nominal 12V dc
+            drawn from maker
+            part G1 battery 12V emf=12.6V "battery" at "bay"
+            part F1 fuse 20A blade "heater fuse" at "panel, slot 1"
+            part F2 fuse 10A blade "radio fuse" at "panel, slot 2"
+            part A1 module "heater control" at "rear"
+              supply 1 ground 2
+              sleeps after 6min at 12mA
+            part A2 module "radio" at "dash"
+              supply 1 ground 2
+              sleeps after 5min at 5mA
+            part GND1 stud "body ground" at "bay"
+            path G1.+ -[w1 RD 4mm2 1m]- F1 -[w2 RD 2.5mm2 4m]- A1.1
+            path A1.2 -[w3 BN 2.5mm2 4m]- GND1
+            path F1.1 -[w4 RD 4mm2 0.2m]- F2 -[w5 RD 1mm2 2m]- A2.1
+            path A2.2 -[w6 BN 1mm2 2m]- GND1
+            path GND1 -[w7 BK 35mm2 0.5m]- G1.-
+            function "sleeps": clamp w7 <= 80mA after 15min
+            """;
+        Show(sheet, "after 15min : clamp w7", "w2 grounded 4.1ohm").ShouldBe(12.6 / 4.1, 0.1);
+        var f = Diagnose(sheet, "after 15min : clamp w7 = 3.1A", "pull F1, after 15min : clamp w7 = 0.02A", "unplug A1, after 15min : clamp w7 = 3.1A");
+        Share(f, "w2").ShouldBeGreaterThan(0.7);
+        f.OffSheet.ShouldBeLessThan(0.15);
+    }
+
     [Fact]
     public void Half_a_volt_short_is_not_open()
     {

@@ -151,4 +151,28 @@ public class AlternatingTests
             volts.ShouldBe(spice[name], Math.Max(1e-3, 1e-3 * spice[name]), name);
         }
     }
+
+    /// <summary>Mains to the frame comes home by the protective earth and opens the fuse, whatever the sheet reads its volts against.</summary>
+    [Fact]
+    public void A_short_to_frame_on_mains_comes_home_by_the_earth()
+    {
+        const string sheet = """
+            sheet "panel"
+            nominal 24V dc
+            reference G1.-
+            part G1 psu 24V separated
+            part T1 mains 230V
+            part F1 fuse 10A
+            part E1 heater 230V 1kW
+            part H1 lamp 24V 5W
+            path T1.L -[w1 1.5mm2 1m]- F1 -[w2 1.5mm2 1m]- E1 -[w3 1.5mm2 1m]- T1.N
+            path G1.+ -[w4 1mm2 1m]- H1 -[w5 1mm2 1m]- G1.-
+            function "heats": E1
+            """;
+        Read(sheet, " : VAC E1.1 T1.N").ShouldBe(230, 2);
+        Read(sheet, " : VAC E1.1 T1.N", "w2 grounded 0.1ohm").ShouldBeLessThan(1);
+        // The other side keeps its own reference.
+        Read(sheet, " : V H1.1", "w2 grounded 0.1ohm").ShouldBe(24, 0.5);
+        Read(sheet, " : V H1.1", "w4 grounded 0.1ohm").ShouldBeLessThan(20);
+    }
 }
