@@ -113,7 +113,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             .Select(s => space.Suspects[s].Template).ToList();
         foreach (var f in joined.Where(f => f.Words != "shorts")) _grounded.UnionWith(_circuit.FindWire(f.Target) is { } w ? [w.From.Tag, w.To.Tag] : [f.Target]);
         foreach (var fault in joined)
-            foreach (var test in fault.Words == "shorts" ? ToNeighbour(fault, off) : ToRail(fault.Target, off, fault.Words == "grounded" ? _circuit.ReferencePoint : Solving.FaultEffects.SupplyPositive(_circuit)))
+            foreach (var test in fault.Words == "shorts" ? ToNeighbour(fault, off) : ToRail(fault.Target, off, fault.Words == "grounded" ? _circuit.FrameFor : _ => Solving.FaultEffects.SupplyPositive(_circuit)))
                 yield return test;
     }
 
@@ -275,12 +275,14 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// Ohms to the reference, or the supply, from both ends of what is suspected, whole and with one thing after another taken apart: plugs,
     /// fuses, switched contacts, and lugs where nothing unplugs.
     /// </summary>
-    private IEnumerable<Test> ToRail(string target, IReadOnlyList<Intervention> off, Terminal rail)
+    private IEnumerable<Test> ToRail(string target, IReadOnlyList<Intervention> off, Func<Terminal, Terminal> railOf)
     {
         IEnumerable<Terminal> ends = _circuit.FindWire(target) is { } w ? [w.From, w.To]
             : _circuit.FindPart(target) is { } load ? [new Terminal(load.Tag, load.Model.Links[0].A)] : [];
-        foreach (var end in ends.Where(e => e != rail))
+        foreach (var end in ends)
         {
+            var rail = railOf(end);
+            if (end == rail) continue;
             var x = new Across($"{end} {rail}", new ProbePoint(end), new ProbePoint(rail));
             foreach (var setup in TakenApart(off, end)) yield return new Test(setup, new Probe.Ohms(x));
             // The load on its own: its terminal against the frame.
