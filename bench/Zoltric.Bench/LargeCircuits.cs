@@ -4,8 +4,8 @@ using System.Text;
 namespace Zoltric.Bench;
 
 /// <summary>
-/// Circuits of any size in the shape of a machine's loom: a feed rail and a return rail of splices with wire between, and along them blocks of
-/// a fuse, a switch, a connector, a relay, two loads on its contact and a third across the rails.
+/// Circuits of any size in the shape of a machine's loom: a feed rail and a return rail of splices with wire between, and along them blocks
+/// of a fuse, a switch, a connector, a relay, two loads on its contact and a third across the rails.
 /// </summary>
 internal static class LargeCircuits
 {
@@ -15,13 +15,20 @@ internal static class LargeCircuits
         var random = new Random(parts);
         var s = new StringBuilder();
         var paths = new StringBuilder();
-        string Wire(double mm2) => string.Create(CultureInfo.InvariantCulture, $" -[w{++_wire} RD {mm2}mm2 {0.3 + 4 * random.NextDouble():0.##}m]- ");
+        string Wire(double mm2) =>
+            string.Create(CultureInfo.InvariantCulture, $" -[w{++_wire} RD {mm2}mm2 {0.3 + 4 * random.NextDouble():0.##}m]- ");
         _wire = 0;
-        s.Append(CultureInfo.InvariantCulture, $"sheet \"loom of {parts}\"\nnominal 24V dc\ncontrol a: OFF*, ON\npart G1 battery 24V internal=5mohm\npart SP0 splice\npart GN0 stud\n");
+        s.Append(
+            CultureInfo.InvariantCulture,
+            $"sheet \"loom of {parts}\"\nnominal 24V dc\ncontrol a: OFF*, ON\npart G1 battery 24V internal=5mohm\npart SP0 "
+                + $"splice\npart GN0 stud\n"
+        );
         paths.Append(CultureInfo.InvariantCulture, $"path G1.+{Wire(120)}SP0\npath GN0{Wire(120)}G1.-\n");
         for (int i = 1, n = 3; n < parts; i++, n += 9)
         {
-            s.Append(CultureInfo.InvariantCulture, $"""
+            s.Append(
+                CultureInfo.InvariantCulture,
+                $"""
                 part SP{i} splice
                 part GN{i} stud
                 part F{i} fuse 20A
@@ -33,9 +40,12 @@ internal static class LargeCircuits
                 part Y{i} coil 24V {150 + 300 * random.NextDouble():0.#}ohm
                 part R{i} resistor {300 + 900 * random.NextDouble():0}ohm
 
-                """);
+                """
+            );
             var before = random.Next(Math.Max(0, i - 12), i);
-            paths.Append(CultureInfo.InvariantCulture, $"""
+            paths.Append(
+                CultureInfo.InvariantCulture,
+                $"""
                 path SP{before}{Wire(95)}SP{i}
                 path GN{i}{Wire(95)}GN{before}
                 path SP{i}{Wire(2.5)}F{i}{Wire(1.5)}S{i}{Wire(1)}X{i}:1{Wire(1)}K{i}.86>85{Wire(1)}GN{i}
@@ -43,7 +53,8 @@ internal static class LargeCircuits
                 path X{i}:2b{Wire(1.5)}Y{i}{Wire(1.5)}GN{before}
                 path SP{i}{Wire(1)}R{i}{Wire(1)}GN{i}
 
-                """);
+                """
+            );
         }
         return s.ToString() + paths;
     }

@@ -2,14 +2,30 @@ using Zoltric.Bench;
 
 switch (args)
 {
-    case ["league", .. var sheets]: League.Run(sheets); break;
-    case ["optimum", .. var sheets]: AgainstOptimum.Run(sheets); break;
-    case ["advice", .. var sheets]: AdviceSpeed.Run(sheets); break;
-    case ["large", .. var parts]: AdviceSpeed.Large([.. parts.Select(int.Parse)]); break;
-    case ["solver", .. var parts]: SolverSpeed.Run([.. parts.Select(int.Parse)]); break;
-    case ["closed", var folder]: ClosedJobs.Run(folder); break;
+    case ["league", .. var sheets]:
+        League.Run(sheets);
+        break;
+    case ["optimum", .. var sheets]:
+        AgainstOptimum.Run(sheets);
+        break;
+    case ["advice", .. var sheets]:
+        AdviceSpeed.Run(sheets);
+        break;
+    case ["large", .. var parts]:
+        AdviceSpeed.Large([.. parts.Select(int.Parse)]);
+        break;
+    case ["solver", .. var parts]:
+        SolverSpeed.Run([.. parts.Select(int.Parse)]);
+        break;
+    case ["closed", var folder]:
+        ClosedJobs.Run(folder);
+        break;
     default:
-        Console.WriteLine("usage: dotnet run -c Release --project bench/Zoltric.Bench -- league|optimum|advice SHEET…\n       dotnet run -c Release --project bench/Zoltric.Bench -- solver|large [60 300 1200]\n       dotnet run -c Release --project bench/Zoltric.Bench -- closed scenario/sheets > scenario/closed.json");
+        Console.WriteLine(
+            "usage: dotnet run -c Release --project bench/Zoltric.Bench -- league|optimum|advice SHEET…\n       dotnet run "
+                + "-c Release --project bench/Zoltric.Bench -- solver|large [60 300 1200]\n       dotnet run -c Release "
+                + "--project bench/Zoltric.Bench -- closed scenario/sheets > scenario/closed.json"
+        );
         return 2;
 }
 return 0;

@@ -34,10 +34,23 @@ public static class LaneColumns
                 columns.Add(new LaneColumn(Label(part, t), part, i, i + 1, via.CoilTag, via.IsLoad));
                 i++;
             }
-            else columns.Add(new LaneColumn(part.Model.IsPoint || part.Kind.IsSource || t.IsPin ? Label(part, t) : t.ToString(), part, i, i, null, false));
+            else
+                columns.Add(
+                    new LaneColumn(
+                        part.Model.IsPoint || part.Kind.IsSource || t.IsPin ? Label(part, t) : t.ToString(),
+                        part,
+                        i,
+                        i,
+                        null,
+                        false
+                    )
+                );
         }
         return columns;
     }
 
-    private static string Label(Part part, Terminal t) => t.IsPin ? $"{t.Tag}:{t.Name[..^1]}" : part.Kind.IsSource ? $"{t.Tag} {(t.Name == "-" ? "−" : t.Name)}" : t.Tag;
+    private static string Label(Part part, Terminal t) =>
+        t.IsPin ? $"{t.Tag}:{t.Name[..^1]}"
+        : part.Kind.IsSource ? $"{t.Tag} {(t.Name == "-" ? "−" : t.Name)}"
+        : t.Tag;
 }

@@ -29,22 +29,44 @@ public sealed class IntakeStore(Database database, TimeProvider clock)
     public async Task<IntakeRow?> Find(long jobId)
     {
         await using var c = database.Open();
-        return await c.QuerySingleOrDefaultAsync<IntakeRow>("SELECT hours, since, conditions, sounds, author, at FROM intake WHERE job_id = @jobId", new { jobId });
+        return await c.QuerySingleOrDefaultAsync<IntakeRow>(
+            "SELECT hours, since, conditions, sounds, author, at FROM intake WHERE job_id = @jobId",
+            new { jobId }
+        );
     }
 
     public async Task Keep(long jobId, string hours, string since, string conditions, string sounds, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("""
-            INSERT INTO intake (job_id, hours, since, conditions, sounds, author, at) VALUES (@jobId, @hours, @since, @conditions, @sounds, @author, @at)
-            ON CONFLICT (job_id) DO UPDATE SET hours = @hours, since = @since, conditions = @conditions, sounds = @sounds, author = @author, at = @at
-            """, new { jobId, hours, since, conditions, sounds, author, at = MachineStore.Now(clock) });
+        await c.ExecuteAsync(
+            """
+            INSERT INTO intake (job_id, hours, since, conditions, sounds, author, at) VALUES (@jobId, @hours, @since, @conditions,
+            @sounds, @author, @at)
+            ON CONFLICT (job_id) DO UPDATE SET hours = @hours, since = @since, conditions = @conditions, sounds = @sounds, author
+            = @author, at = @at
+            """,
+            new
+            {
+                jobId,
+                hours,
+                since,
+                conditions,
+                sounds,
+                author,
+                at = MachineStore.Now(clock),
+            }
+        );
     }
 
     public async Task<IReadOnlyList<CodeRow>> Codes(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<CodeRow>("SELECT number, status, count, author, at FROM code WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (
+            await c.QueryAsync<CodeRow>(
+                "SELECT number, status, count, author, at FROM code WHERE job_id = @jobId ORDER BY id",
+                new { jobId }
+            )
+        ).AsList();
     }
 
     /// <summary>Keeps codes as they were read now; one read before takes its new status.</summary>
@@ -54,10 +76,22 @@ public sealed class IntakeStore(Database database, TimeProvider clock)
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
         foreach (var (number, status, count) in codes)
-            await c.ExecuteAsync("""
+            await c.ExecuteAsync(
+                """
                 INSERT INTO code (job_id, number, status, count, author, at) VALUES (@jobId, @number, @status, @count, @author, @at)
                 ON CONFLICT (job_id, number) DO UPDATE SET status = @status, count = @count, author = @author, at = @at
-                """, new { jobId, number, status, count, author, at = MachineStore.Now(clock) }, t);
+                """,
+                new
+                {
+                    jobId,
+                    number,
+                    status,
+                    count,
+                    author,
+                    at = MachineStore.Now(clock),
+                },
+                t
+            );
         await t.CommitAsync();
     }
 }

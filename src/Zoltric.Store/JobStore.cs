@@ -25,16 +25,46 @@ public sealed class JobStore(Database database, TimeProvider clock)
     }
 
     /// <summary>Opens a job with its first line, the complaint as seen.</summary>
-    public async Task<long> Open(long machineId, long sheetId, string complaint, string rules, string author, IEnumerable<string> lines, string odds = "")
+    public async Task<long> Open(
+        long machineId,
+        long sheetId,
+        string complaint,
+        string rules,
+        string author,
+        IEnumerable<string> lines,
+        string odds = ""
+    )
     {
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
         var at = MachineStore.Now(clock);
         var id = await c.QuerySingleAsync<long>(
-            "INSERT INTO job (machine_id, sheet_id, complaint, rules, author, holder, odds, opened_at) VALUES (@machineId, @sheetId, @complaint, @rules, @author, @author, @odds, @at) RETURNING id",
-            new { machineId, sheetId, complaint, rules, author, odds, at }, t);
+            "INSERT INTO job (machine_id, sheet_id, complaint, rules, author, holder, odds, opened_at) VALUES (@machineId, "
+                + "@sheetId, @complaint, @rules, @author, @author, @odds, @at) RETURNING id",
+            new
+            {
+                machineId,
+                sheetId,
+                complaint,
+                rules,
+                author,
+                odds,
+                at,
+            },
+            t
+        );
         foreach (var text in lines)
-            await c.ExecuteAsync("INSERT INTO line (job_id, phase, text, author, at) VALUES (@id, 'trace', @text, @author, @at)", new { id, text, author, at }, t);
+            await c.ExecuteAsync(
+                "INSERT INTO line (job_id, phase, text, author, at) VALUES (@id, 'trace', @text, @author, @at)",
+                new
+                {
+                    id,
+                    text,
+                    author,
+                    at,
+                },
+                t
+            );
         await t.CommitAsync();
         return id;
     }
@@ -49,52 +79,107 @@ public sealed class JobStore(Database database, TimeProvider clock)
     public async Task<long> AddLine(long jobId, string phase, string text, string author, double minutes)
     {
         await using var c = database.Open();
-        return await c.QuerySingleAsync<long>("INSERT INTO line (job_id, phase, text, author, at, minutes) VALUES (@jobId, @phase, @text, @author, @at, @minutes) RETURNING id",
-            new { jobId, phase, text, author, at = MachineStore.Now(clock), minutes });
+        return await c.QuerySingleAsync<long>(
+            "INSERT INTO line (job_id, phase, text, author, at, minutes) VALUES (@jobId, @phase, @text, @author, @at, "
+                + "@minutes) RETURNING id",
+            new
+            {
+                jobId,
+                phase,
+                text,
+                author,
+                at = MachineStore.Now(clock),
+                minutes,
+            }
+        );
     }
 
     /// <summary>Keeps the verdict that was shown with a line, once.</summary>
     public async Task KeepVerdict(long lineId, string judgement, double? low, double? high, string meaning)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE line SET judgement = @judgement, low = @low, high = @high, meaning = @meaning WHERE id = @lineId AND judgement IS NULL",
-            new { lineId, judgement, low, high, meaning });
+        await c.ExecuteAsync(
+            "UPDATE line SET judgement = @judgement, low = @low, high = @high, meaning = @meaning WHERE id = @lineId AND judgement IS NULL",
+            new
+            {
+                lineId,
+                judgement,
+                low,
+                high,
+                meaning,
+            }
+        );
     }
 
     /// <summary>Strikes a line out, or takes it back in.</summary>
     public async Task Strike(long jobId, long lineId, bool struck)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId", new { jobId, lineId, struck });
+        await c.ExecuteAsync(
+            "UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId",
+            new
+            {
+                jobId,
+                lineId,
+                struck,
+            }
+        );
     }
 
     /// <summary>Writes a line of an open job in other words that mean the same.</summary>
     public async Task Reword(long jobId, long lineId, string text)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)", new { jobId, lineId, text });
+        await c.ExecuteAsync(
+            "UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = "
+                + "@jobId AND closed_at IS NULL)",
+            new
+            {
+                jobId,
+                lineId,
+                text,
+            }
+        );
     }
 
     /// <summary>Marks a line as doubtful, or takes the mark back: its text with or without the question mark at its end.</summary>
     public async Task Doubt(long jobId, long lineId, bool doubtful)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)",
-            new { jobId, lineId, mark = doubtful ? "?" : "" });
+        await c.ExecuteAsync(
+            "UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 "
+                + "FROM job WHERE id = @jobId AND closed_at IS NULL)",
+            new
+            {
+                jobId,
+                lineId,
+                mark = doubtful ? "?" : "",
+            }
+        );
     }
 
     public async Task<IReadOnlyList<LimitRow>> Limits(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<LimitRow>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY rowid", new { jobId })).AsList();
+        return (
+            await c.QueryAsync<LimitRow>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY rowid", new { jobId })
+        ).AsList();
     }
 
     public async Task SetLimit(long jobId, string kind, string what, bool limited)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(limited
-            ? "INSERT INTO job_limit (job_id, kind, what) VALUES (@jobId, @kind, @what) ON CONFLICT DO NOTHING"
-            : "DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what", new { jobId, kind, what });
+        await c.ExecuteAsync(
+            limited
+                ? "INSERT INTO job_limit (job_id, kind, what) VALUES (@jobId, @kind, @what) ON CONFLICT DO NOTHING"
+                : "DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what",
+            new
+            {
+                jobId,
+                kind,
+                what,
+            }
+        );
     }
 
     public async Task SetStrategy(long jobId, string strategy)
@@ -113,15 +198,26 @@ public sealed class JobStore(Database database, TimeProvider clock)
     public async Task UseNewestSheet(long jobId)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("""
+        await c.ExecuteAsync(
+            """
             UPDATE job SET sheet_id = (SELECT s.id FROM sheet s WHERE s.machine_id = job.machine_id ORDER BY s.version DESC LIMIT 1)
             WHERE id = @jobId AND closed_at IS NULL
-            """, new { jobId });
+            """,
+            new { jobId }
+        );
     }
 
     public async Task Close(long jobId, string outcome)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE job SET closed_at = @at, outcome = @outcome WHERE id = @jobId AND closed_at IS NULL", new { jobId, outcome, at = MachineStore.Now(clock) });
+        await c.ExecuteAsync(
+            "UPDATE job SET closed_at = @at, outcome = @outcome WHERE id = @jobId AND closed_at IS NULL",
+            new
+            {
+                jobId,
+                outcome,
+                at = MachineStore.Now(clock),
+            }
+        );
     }
 }

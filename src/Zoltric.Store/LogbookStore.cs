@@ -23,7 +23,8 @@ public sealed class LogbookRow
 public sealed class LogbookStore(Database database)
 {
     private const string Columns = """
-        SELECT j.id, m.name AS machine, m.family, j.complaint, coalesce(f.fault, '') AS fault, coalesce(f.cause, '') AS cause, j.closed_at, j.outcome,
+        SELECT j.id, m.name AS machine, m.family, j.complaint, coalesce(f.fault, '') AS fault, coalesce(f.cause, '') AS cause,
+        j.closed_at, j.outcome,
             (SELECT count(*) FROM part_used p WHERE p.job_id = j.id AND NOT p.needed) AS not_needed,
             (SELECT count(*) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace' AND NOT l.struck) AS readings,
             (SELECT coalesce(sum(minutes), 0) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace') AS minutes
@@ -36,12 +37,18 @@ public sealed class LogbookStore(Database database)
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
         await c.ExecuteAsync("DELETE FROM logbook WHERE rowid = @jobId", new { jobId }, t);
-        await c.ExecuteAsync("""
+        await c.ExecuteAsync(
+            """
             INSERT INTO logbook (rowid, machine, complaint, fault, cause, repair, parts, readings, notes)
             SELECT j.id, m.name, j.complaint, coalesce(f.fault, ''), coalesce(f.cause, ''), coalesce(f.repair, ''), coalesce(f.parts, ''),
-                (SELECT coalesce(group_concat(text, ' '), '') FROM line WHERE job_id = j.id), (SELECT coalesce(group_concat(text, ' '), '') FROM note WHERE job_id = j.id)
-            FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.id = @jobId AND j.closed_at IS NOT NULL
-            """, new { jobId }, t);
+                (SELECT coalesce(group_concat(text, ' '), '') FROM line WHERE job_id = j.id), (SELECT coalesce(group_concat(text,
+                ' '), '') FROM note WHERE job_id = j.id)
+            FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.id = @jobId AND
+            j.closed_at IS NOT NULL
+            """,
+            new { jobId },
+            t
+        );
         await t.CommitAsync();
     }
 
@@ -49,17 +56,46 @@ public sealed class LogbookStore(Database database)
     public async Task<IReadOnlyList<LogbookRow>> OfMachine(long machineId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<LogbookRow>(Columns + " WHERE j.closed_at IS NOT NULL AND j.machine_id = @machineId ORDER BY j.closed_at DESC LIMIT 200", new { machineId })).AsList();
+        return (
+            await c.QueryAsync<LogbookRow>(
+                Columns + " WHERE j.closed_at IS NOT NULL AND j.machine_id = @machineId ORDER BY j.closed_at DESC LIMIT 200",
+                new { machineId }
+            )
+        ).AsList();
     }
 
-    /// <summary>Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.</summary>
+    /// <summary>
+    /// Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.
+    /// </summary>
     public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family, DateOnly? from = null, DateOnly? to = null)
     {
         // Each word in quotes, so that no sign in it is taken for a search operator.
-        var query = string.Join(' ', string.Concat((words ?? "").Where(c => !char.IsControl(c))).Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(20).Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*"));
+        var query = string.Join(
+            ' ',
+            string.Concat((words ?? "").Where(c => !char.IsControl(c)))
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Take(20)
+                .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*")
+        );
         await using var c = database.Open();
-        var sql = Columns + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family) AND (@from = '' OR j.closed_at >= @from) AND (@to = '' OR j.closed_at < @to)" + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)") + " ORDER BY j.closed_at DESC LIMIT 200";
-        return (await c.QueryAsync<LogbookRow>(sql, new { query, family = family ?? "", from = Day(from), to = Day(to < DateOnly.MaxValue ? to?.AddDays(1) : null) })).AsList();
+        var sql =
+            Columns
+            + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family) AND (@from = '' OR j.closed_at >= "
+            + "@from) AND (@to = '' OR j.closed_at < @to)"
+            + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)")
+            + " ORDER BY j.closed_at DESC LIMIT 200";
+        return (
+            await c.QueryAsync<LogbookRow>(
+                sql,
+                new
+                {
+                    query,
+                    family = family ?? "",
+                    from = Day(from),
+                    to = Day(to < DateOnly.MaxValue ? to?.AddDays(1) : null),
+                }
+            )
+        ).AsList();
     }
 
     private static string Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ?? "";

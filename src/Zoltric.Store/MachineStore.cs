@@ -33,25 +33,52 @@ public sealed class MachineStore(Database database, TimeProvider clock)
     public async Task<IReadOnlyList<SheetRow>> Sheets(long machineId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<SheetRow>("SELECT * FROM sheet WHERE machine_id = @machineId ORDER BY version DESC", new { machineId })).AsList();
+        return (
+            await c.QueryAsync<SheetRow>("SELECT * FROM sheet WHERE machine_id = @machineId ORDER BY version DESC", new { machineId })
+        ).AsList();
     }
 
-    /// <summary>Keeps a sheet as the machine's next version, and the machine with it when the name is new. The same text again adds none.</summary>
+    /// <summary>
+    /// Keeps a sheet as the machine's next version, and the machine with it when the name is new. The same text again adds none.
+    /// </summary>
     /// <returns>Id of the machine.</returns>
     public async Task<long> Keep(string name, string? family, string site, string text)
     {
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
-        await c.ExecuteAsync("INSERT INTO machine (name, family, site) VALUES (@name, @family, @site) ON CONFLICT (name) DO UPDATE SET family = @family", new { name, family, site }, t);
+        await c.ExecuteAsync(
+            "INSERT INTO machine (name, family, site) VALUES (@name, @family, @site) ON CONFLICT (name) DO UPDATE SET family = @family",
+            new
+            {
+                name,
+                family,
+                site,
+            },
+            t
+        );
         var id = await c.QuerySingleAsync<long>("SELECT id FROM machine WHERE name = @name", new { name }, t);
-        var newest = await c.QuerySingleOrDefaultAsync<SheetRow>("SELECT * FROM sheet WHERE machine_id = @id ORDER BY version DESC LIMIT 1", new { id }, t);
+        var newest = await c.QuerySingleOrDefaultAsync<SheetRow>(
+            "SELECT * FROM sheet WHERE machine_id = @id ORDER BY version DESC LIMIT 1",
+            new { id },
+            t
+        );
         if (newest?.Text != text)
-            await c.ExecuteAsync("INSERT INTO sheet (machine_id, version, text, created_at) VALUES (@id, @version, @text, @at)",
-                new { id, version = (newest?.Version ?? 0) + 1, text, at = Now(clock) }, t);
+            await c.ExecuteAsync(
+                "INSERT INTO sheet (machine_id, version, text, created_at) VALUES (@id, @version, @text, @at)",
+                new
+                {
+                    id,
+                    version = (newest?.Version ?? 0) + 1,
+                    text,
+                    at = Now(clock),
+                },
+                t
+            );
         await t.CommitAsync();
         return id;
     }
 
     /// <summary>UTC, sortable.</summary>
-    internal static string Now(TimeProvider clock) => clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
+    internal static string Now(TimeProvider clock) =>
+        clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
 }

@@ -21,7 +21,12 @@ public sealed class PartStore(Database database, TimeProvider clock)
     public async Task<IReadOnlyList<PartRow>> All(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<PartRow>("SELECT name, price, needed, author, at FROM part_used WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (
+            await c.QueryAsync<PartRow>(
+                "SELECT name, price, needed, author, at FROM part_used WHERE job_id = @jobId ORDER BY id",
+                new { jobId }
+            )
+        ).AsList();
     }
 
     /// <summary>Keeps the parts of a job as they are listed now, in the place of what stood there.</summary>
@@ -32,7 +37,19 @@ public sealed class PartStore(Database database, TimeProvider clock)
         await using var t = await c.BeginTransactionAsync();
         await c.ExecuteAsync("DELETE FROM part_used WHERE job_id = @jobId", new { jobId }, t);
         foreach (var (name, price, needed) in parts)
-            await c.ExecuteAsync("INSERT INTO part_used (job_id, name, price, needed, author, at) VALUES (@jobId, @name, @price, @needed, @author, @at)", new { jobId, name, price, needed, author, at = MachineStore.Now(clock) }, t);
+            await c.ExecuteAsync(
+                "INSERT INTO part_used (job_id, name, price, needed, author, at) VALUES (@jobId, @name, @price, @needed, @author, @at)",
+                new
+                {
+                    jobId,
+                    name,
+                    price,
+                    needed,
+                    author,
+                    at = MachineStore.Now(clock),
+                },
+                t
+            );
         await t.CommitAsync();
     }
 }

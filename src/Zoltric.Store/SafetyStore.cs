@@ -37,22 +37,43 @@ public sealed class SafetyStore(Database database, TimeProvider clock)
     public async Task<IReadOnlyList<SafetyRow>> All(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<SafetyRow>("SELECT kind, item, result, author, at, after_line, imported FROM safety WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (
+            await c.QueryAsync<SafetyRow>(
+                "SELECT kind, item, result, author, at, after_line, imported FROM safety WHERE job_id = @jobId ORDER BY id",
+                new { jobId }
+            )
+        ).AsList();
     }
 
     public async Task Add(long jobId, string kind, string item, string result, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("""
+        await c.ExecuteAsync(
+            """
             INSERT INTO safety (job_id, kind, item, result, author, at, after_line)
             VALUES (@jobId, @kind, @item, @result, @author, @at, (SELECT COALESCE(MAX(id), 0) FROM line WHERE job_id = @jobId))
-            """, new { jobId, kind, item, result, author, at = MachineStore.Now(clock) });
+            """,
+            new
+            {
+                jobId,
+                kind,
+                item,
+                result,
+                author,
+                at = MachineStore.Now(clock),
+            }
+        );
     }
 
     public async Task<IReadOnlyList<HandoverRow>> Handovers(long jobId)
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<HandoverRow>("SELECT from_author, author, repeats, at FROM handover WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
+        return (
+            await c.QueryAsync<HandoverRow>(
+                "SELECT from_author, author, repeats, at FROM handover WHERE job_id = @jobId ORDER BY id",
+                new { jobId }
+            )
+        ).AsList();
     }
 
     /// <summary>Puts a job into other hands.</summary>
@@ -60,7 +81,18 @@ public sealed class SafetyStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
-        await c.ExecuteAsync("INSERT INTO handover (job_id, from_author, author, repeats, at) SELECT id, holder, @author, @repeats, @at FROM job WHERE id = @jobId AND closed_at IS NULL", new { jobId, author, repeats, at = MachineStore.Now(clock) }, t);
+        await c.ExecuteAsync(
+            "INSERT INTO handover (job_id, from_author, author, repeats, at) SELECT id, holder, @author, @repeats, @at "
+                + "FROM job WHERE id = @jobId AND closed_at IS NULL",
+            new
+            {
+                jobId,
+                author,
+                repeats,
+                at = MachineStore.Now(clock),
+            },
+            t
+        );
         await c.ExecuteAsync("UPDATE job SET holder = @author WHERE id = @jobId AND closed_at IS NULL", new { jobId, author }, t);
         await t.CommitAsync();
     }

@@ -4,6 +4,7 @@ using Zoltric.Web.Api;
 using Zoltric.Web.Workshop;
 
 var builder = WebApplication.CreateBuilder(args);
+
 // Static files stand beside the project when it is run without publishing.
 builder.WebHost.UseStaticWebAssets();
 
@@ -33,18 +34,22 @@ builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
-builder.Services.Configure<FormOptions>(o => (o.ValueLengthLimit, o.MultipartBodyLengthLimit) = (8 * 1024 * 1024, JobFileReader.MostBytes + 1024 * 1024));
+builder.Services.Configure<FormOptions>(o =>
+    (o.ValueLengthLimit, o.MultipartBodyLengthLimit) = (8 * 1024 * 1024, JobFileReader.MostBytes + 1024 * 1024)
+);
 builder.WebHost.ConfigureKestrel(o => o.Limits.MaxRequestBodySize = JobFileReader.MostBytes + 1024 * 1024);
 
 var app = builder.Build();
 app.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = e => e is BadHttpRequestException b ? b.StatusCode : 500 });
 app.UseStatusCodePages();
-app.Use(async (context, next) =>
-{
-    // What was uploaded is never taken for anything but what it says it is.
-    context.Response.Headers.XContentTypeOptions = "nosniff";
-    await next();
-});
+app.Use(
+    async (context, next) =>
+    {
+        // What was uploaded is never taken for anything but what it says it is.
+        context.Response.Headers.XContentTypeOptions = "nosniff";
+        await next();
+    }
+);
 app.UseStaticFiles();
 app.UseRouting();
 app.MapRazorPages();

@@ -10,8 +10,12 @@ public partial class ArchitectureTests
     private static readonly string Source = Path.Combine(DemoSheets.Root, "src");
 
     private static IEnumerable<(string File, string Text)> Files(string project) =>
-        Directory.EnumerateFiles(Path.Combine(Source, project), "*.cs", SearchOption.AllDirectories)
-            .Where(f => !f.Contains($"{Path.DirectorySeparatorChar}obj{Path.DirectorySeparatorChar}", StringComparison.Ordinal) && !f.Contains($"{Path.DirectorySeparatorChar}bin{Path.DirectorySeparatorChar}", StringComparison.Ordinal))
+        Directory
+            .EnumerateFiles(Path.Combine(Source, project), "*.cs", SearchOption.AllDirectories)
+            .Where(f =>
+                !f.Contains($"{Path.DirectorySeparatorChar}obj{Path.DirectorySeparatorChar}", StringComparison.Ordinal)
+                && !f.Contains($"{Path.DirectorySeparatorChar}bin{Path.DirectorySeparatorChar}", StringComparison.Ordinal)
+            )
             .Select(f => (f, File.ReadAllText(f)));
 
     /// <summary>What each part of the core may use, besides itself and Circuits.</summary>
@@ -42,7 +46,8 @@ public partial class ArchitectureTests
             foreach (Match m in CoreUse().Matches(text))
             {
                 var used = m.Groups[1].Value;
-                if (used != folder && used != "Circuits" && !MayUse[folder].Contains(used)) wrong.Add($"{Path.GetFileName(file)} uses {used}");
+                if (used != folder && used != "Circuits" && !MayUse[folder].Contains(used))
+                    wrong.Add($"{Path.GetFileName(file)} uses {used}");
             }
         }
         wrong.ShouldBeEmpty();
@@ -51,14 +56,22 @@ public partial class ArchitectureTests
     [Fact]
     public void The_core_knows_no_web_no_database_no_drawing_no_clock_and_no_files()
     {
-        var wrong = Files("Zoltric.Core").SelectMany(f => Outside().Matches(f.Text).Select(m => $"{Path.GetFileName(f.File)}: {m.Value}")).ToList();
+        var wrong = Files("Zoltric.Core")
+            .SelectMany(f => Outside().Matches(f.Text).Select(m => $"{Path.GetFileName(f.File)}: {m.Value}"))
+            .ToList();
         wrong.ShouldBeEmpty();
     }
 
     [Fact]
     public void Projects_reference_only_what_the_architecture_allows()
     {
-        string[] References(string project) => [.. ProjectReference().Matches(File.ReadAllText(Path.Combine(Source, project, project + ".csproj"))).Select(m => m.Groups[1].Value).Order()];
+        string[] References(string project) =>
+            [
+                .. ProjectReference()
+                    .Matches(File.ReadAllText(Path.Combine(Source, project, project + ".csproj")))
+                    .Select(m => m.Groups[1].Value)
+                    .Order(),
+            ];
         References("Zoltric.Core").ShouldBeEmpty();
         References("Zoltric.Drawing").ShouldBe(["Zoltric.Core"]);
         References("Zoltric.Store").ShouldBe(["Zoltric.Core"]);
@@ -76,10 +89,15 @@ public partial class ArchitectureTests
         }
     }
 
-    [GeneratedRegex(@"Zoltric\.Core\.(Circuits|Notation|Solving|Metering|Faults|Routes|Safety|Diagnosis|Practice|Checking|Patterns|Exchange)\b")]
+    [GeneratedRegex(
+        @"Zoltric\.Core\.(Circuits|Notation|Solving|Metering|Faults|Routes|Safety|Diagnosis|Practice|Checking|Patterns|Exchange)\b"
+    )]
     private static partial Regex CoreUse();
 
-    [GeneratedRegex(@"Microsoft\.AspNetCore|System\.Data|Sqlite|Dapper|<svg|DateTime\b|DateTimeOffset|TimeProvider|Stopwatch|Environment\.Tick|\bFile\.|Directory\.|HttpClient|Console\.")]
+    [GeneratedRegex(
+        @"Microsoft\.AspNetCore|System\.Data|Sqlite|Dapper|<svg|DateTime\b|DateTimeOffset|TimeProvider|Stopwatch|"
+            + @"Environment\.Tick|\bFile\.|Directory\.|HttpClient|Console\."
+    )]
     private static partial Regex Outside();
 
     [GeneratedRegex(@"<ProjectReference Include=""[^""]*/([A-Za-z.]+)\.csproj""")]

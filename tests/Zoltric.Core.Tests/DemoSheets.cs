@@ -46,7 +46,8 @@ internal static class DemoSheets
     private static string FindRoot()
     {
         var at = new DirectoryInfo(AppContext.BaseDirectory);
-        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx"))) at = at.Parent;
+        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx")))
+            at = at.Parent;
         return at?.FullName ?? throw new DirectoryNotFoundException("The checkout with Zoltric.slnx is not above the test folder.");
     }
 }

@@ -20,16 +20,22 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
     /// <summary>True when the job ends with the proof done, and not before it.</summary>
     public bool ToTheProof { get; init; }
 
-    /// <summary>The machine with one fault of the space, at any value of its range and not only those the diagnosis keeps on its grid.</summary>
+    /// <summary>
+    /// The machine with one fault of the space, at any value of its range and not only those the diagnosis keeps on its grid.
+    /// </summary>
     public static HiddenMachine Single(FaultSpace space, int suspect, Random random)
     {
         var fault = Draw(space.Suspects[suspect], random);
         var site = space.Sites[suspect];
-        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site) { Odds = space.Suspects[suspect].Odds };
+        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site)
+        {
+            Odds = space.Suspects[suspect].Odds,
+        };
     }
 
-    public static Fault Draw(Suspect suspect, Random random) => suspect.Values.Count == 0 ? suspect.Template : suspect.Continuous
-        ? suspect.With(suspect.Values[0] * Math.Pow(suspect.Values[^1] / suspect.Values[0], random.NextDouble()))
+    public static Fault Draw(Suspect suspect, Random random) =>
+        suspect.Values.Count == 0 ? suspect.Template
+        : suspect.Continuous ? suspect.With(suspect.Values[0] * Math.Pow(suspect.Values[^1] / suspect.Values[0], random.NextDouble()))
         : suspect.With(suspect.Values[random.Next(suspect.Values.Count)]);
 }
 
@@ -38,7 +44,17 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
 /// and unknown to the diagnosis, with a meter of 0.5 % and two digits.
 /// </summary>
 /// <param name="Leads">Share of the leader and whether it was right, after every reading.</param>
-internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Readings, double Minutes, FaultGroup Leader, double OffSheet, IReadOnlyList<string> Log, IReadOnlyList<(double Share, bool Right)> Leads)
+internal sealed record FollowedJob(
+    string Fault,
+    bool Solved,
+    bool Right,
+    int Readings,
+    double Minutes,
+    FaultGroup Leader,
+    double OffSheet,
+    IReadOnlyList<string> Log,
+    IReadOnlyList<(double Share, bool Right)> Leads
+)
 {
     /// <summary>How often what was hidden is met.</summary>
     public double Odds { get; init; } = 1;
@@ -46,7 +62,15 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
     public const int MostReadings = 30;
 
     /// <summary>Null when the fault shows in no function of the sheet.</summary>
-    public static FollowedJob? Run(FaultSpace space, int suspect, int seed, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0, string? about = null)
+    public static FollowedJob? Run(
+        FaultSpace space,
+        int suspect,
+        int seed,
+        Strategy strategy = Strategy.BestValue,
+        double slips = 0,
+        double drift = 0,
+        string? about = null
+    )
     {
         var random = new Random(seed);
         return Run(space, HiddenMachine.Single(space, suspect, random), random, strategy, slips, drift, about);
@@ -54,9 +78,18 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
 
     /// <summary>Null when what is hidden shows in no function of the sheet.</summary>
     /// <param name="slips">Share of voltages that are anything up to 1.1 of nominal.</param>
-    /// <param name="drift">By how much the supply falls from one reading to the next, as a share: a battery that is tested with the key on runs down.</param>
+    /// <param name="drift">By how much the supply falls from one reading to the next, as a share: a battery that is tested with the key on
+    /// runs down.</param>
     /// <param name="about">Only jobs that begin with a complaint about this function; null for all.</param>
-    public static FollowedJob? Run(FaultSpace space, HiddenMachine hidden, Random random, Strategy strategy = Strategy.BestValue, double slips = 0, double drift = 0, string? about = null)
+    public static FollowedJob? Run(
+        FaultSpace space,
+        HiddenMachine hidden,
+        Random random,
+        Strategy strategy = Strategy.BestValue,
+        double slips = 0,
+        double drift = 0,
+        string? about = null
+    )
     {
         var circuit = space.Circuit;
         var battery = circuit.Sources.First().Kind is Circuits.Kinds.Battery;
@@ -66,25 +99,48 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         var (open, measured) = (true, 0);
 
         // A wire's own lug that is elsewhere on the machine as it is: the tip goes to the terminal that the sheet names.
-        ProbePoint Lug(ProbePoint p) => p.WireId is { } id && hidden.Machine.Circuit.FindWire(id) is var w && (w is null || (p.WireStart ? w.From : w.To) != p.Terminal) ? new ProbePoint(p.Terminal) : p;
-        Test AsIs(Test t) => hidden.Machine == space.Machine ? t : t.Probe switch
-        {
-            Probe.Drop d => t with { Probe = new Probe.Drop(d.X with { P = Lug(d.X.P), Q = Lug(d.X.Q) }) },
-            Probe.Ohms o => t with { Probe = new Probe.Ohms(o.X with { P = Lug(o.X.P), Q = Lug(o.X.Q) }) },
-            _ => t,
-        };
+        ProbePoint Lug(ProbePoint p) =>
+            p.WireId is { } id && hidden.Machine.Circuit.FindWire(id) is var w && (w is null || (p.WireStart ? w.From : w.To) != p.Terminal)
+                ? new ProbePoint(p.Terminal)
+                : p;
+        Test AsIs(Test t) =>
+            hidden.Machine == space.Machine
+                ? t
+                : t.Probe switch
+                {
+                    Probe.Drop d => t with { Probe = new Probe.Drop(d.X with { P = Lug(d.X.P), Q = Lug(d.X.Q) }) },
+                    Probe.Ohms o => t with { Probe = new Probe.Ohms(o.X with { P = Lug(o.X.P), Q = Lug(o.X.Q) }) },
+                    _ => t,
+                };
 
         ReadingResult Measure(Test test)
         {
-            if (hidden.ComesAndGoes) open = test.Setup.Moved.Count > 0 ? random.NextDouble() < 0.8 : random.NextDouble() < 1 / 6.0 ? !open : open;
-            var shown = Meter.Read(hidden.Machine, AsIs(test), open ? hidden.Faults : [], spread with { Emf = spread.Emf * (1 - drift * measured++) });
-            if (shown.Refused) throw new InvalidOperationException($"refused: {test}: {shown.Text}");
-            if (shown.Value is not { } v) return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
-            if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt) v = random.NextDouble() * 1.1 * circuit.NominalVolts;
-            if (shown.Dimension == Dimension.Ohm) v += leads;
+            if (hidden.ComesAndGoes)
+                open =
+                    test.Setup.Moved.Count > 0 ? random.NextDouble() < 0.8
+                    : random.NextDouble() < 1 / 6.0 ? !open
+                    : open;
+            var shown = Meter.Read(
+                hidden.Machine,
+                AsIs(test),
+                open ? hidden.Faults : [],
+                spread with
+                {
+                    Emf = spread.Emf * (1 - drift * measured++),
+                }
+            );
+            if (shown.Refused)
+                throw new InvalidOperationException($"refused: {test}: {shown.Text}");
+            if (shown.Value is not { } v)
+                return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
+            if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt)
+                v = random.NextDouble() * 1.1 * circuit.NominalVolts;
+            if (shown.Dimension == Dimension.Ohm)
+                v += leads;
             double Within(double most) => most * (2 * random.NextDouble() - 1);
             // A clamp: 2 % and 0.05 A.
-            if (shown.Dimension == Dimension.Ampere) return new ReadingResult.Number(Math.Round(v * (1 + Within(0.02)) + Within(0.05), 2), shown.Dimension);
+            if (shown.Dimension == Dimension.Ampere)
+                return new ReadingResult.Number(Math.Round(v * (1 + Within(0.02)) + Within(0.05), 2), shown.Dimension);
             v *= 1 + Within(0.005);
             v += (shown.Dimension == Dimension.Volt ? 0.01 : 0.05) * random.Next(-2, 3);
             return new ReadingResult.Number(Math.Round(v, 2), shown.Dimension);
@@ -93,24 +149,40 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
         Reading? complaint = null;
         foreach (var f in circuit.Functions)
         {
-            if (FunctionState.SetupFor(circuit, f) is not { } setup) continue;
+            if (FunctionState.SetupFor(circuit, f) is not { } setup)
+                continue;
             var test = new Test(setup, new Probe.Sees(f.Name, true));
             // What the sound machine of this spread would not do either is no complaint.
-            if (Meter.Read(hidden.Machine, test, [], spread).Text != "works" && hidden.Faults.Count > 0) continue;
-            if (Measure(test) is ReadingResult.Word { Text: not "works" } w) { complaint = new Reading(test, w); break; }
+            if (Meter.Read(hidden.Machine, test, [], spread).Text != "works" && hidden.Faults.Count > 0)
+                continue;
+            if (Measure(test) is ReadingResult.Word { Text: not "works" } w)
+            {
+                complaint = new Reading(test, w);
+                break;
+            }
         }
         // Nothing is dead; perhaps something runs that should not.
         foreach (var f in circuit.Functions.Where(f => complaint is null && f.Test is FunctionTest.LoadWorks))
         {
             var test = new Test(Setup.Rest, new Probe.Sees(f.Name, true));
-            if (Meter.Read(hidden.Machine, test, [], spread).Text != "stuck-on" && Measure(test) is ReadingResult.Word { Text: "stuck-on" } w) complaint = new Reading(test, w);
+            if (
+                Meter.Read(hidden.Machine, test, [], spread).Text != "stuck-on"
+                && Measure(test) is ReadingResult.Word { Text: "stuck-on" } w
+            )
+                complaint = new Reading(test, w);
         }
-        if (complaint is null || about is not null && complaint.Test.Probe is Probe.Sees s && s.What != about) return null;
+        if (complaint is null || about is not null && complaint.Test.Probe is Probe.Sees s && s.What != about)
+            return null;
         var readings = new List<Reading> { complaint };
         var (costs, counted) = (0.0, 0);
         string? proved = null;
         var along = new List<(double, bool)>();
-        var options = new DiagnosisOptions { Strategy = strategy, Alternatives = 0, Verdicts = false };
+        var options = new DiagnosisOptions
+        {
+            Strategy = strategy,
+            Alternatives = 0,
+            Verdicts = false,
+        };
         while (true)
         {
             var findings = Diagnostician.Diagnose(space, readings, options);
@@ -118,13 +190,36 @@ internal sealed record FollowedJob(string Fault, bool Solved, bool Right, int Re
             var found = findings.Solved && (!hidden.ToTheProof || proved == findings.Suspects[0].Site || findings.Next.Count == 0);
             if (found || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
             {
-                var log = readings.Select(r => r.ToString()).Append($"=> {string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))}; off sheet {findings.OffSheet:0.000}").ToList();
-                return new FollowedJob(hidden.Name, findings.Solved || findings.NotAsDrawn, hidden.Right(findings), counted, costs, findings.Suspects[0], findings.OffSheet, log, along) { Odds = hidden.Odds };
+                var log = readings
+                    .Select(r => r.ToString())
+                    .Append(
+                        $"=> "
+                            + string.Join("; ", findings.Suspects.Take(4).Select(g => $"{string.Join(" / ", g.Words)} {g.Share:0.000}"))
+                            + "; "
+                            + $"off sheet {findings.OffSheet:0.000}"
+                    )
+                    .ToList();
+                return new FollowedJob(
+                    hidden.Name,
+                    findings.Solved || findings.NotAsDrawn,
+                    hidden.Right(findings),
+                    counted,
+                    costs,
+                    findings.Suspects[0],
+                    findings.OffSheet,
+                    log,
+                    along
+                )
+                {
+                    Odds = hidden.Odds,
+                };
             }
-            if (findings.Next[0].Kind == AdviceKind.Proof) proved = findings.Suspects[0].Site;
+            if (findings.Next[0].Kind == AdviceKind.Proof)
+                proved = findings.Suspects[0].Site;
             costs += findings.Next[0].Minutes;
             // Proving dead belongs to the step it makes safe.
-            if (findings.Next[0].Kind != AdviceKind.ProveDead) counted++;
+            if (findings.Next[0].Kind != AdviceKind.ProveDead)
+                counted++;
             readings.Add(new Reading(findings.Next[0].Test, Measure(findings.Next[0].Test)));
         }
     }

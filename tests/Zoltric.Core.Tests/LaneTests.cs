@@ -23,7 +23,11 @@ public class LaneTests
         lanes.Select(l => $"{l.Part} {l.Link}").ShouldBe(["K1 coil", "M1 solenoid", "M1 motor"], ignoreOrder: true);
         lanes[0].IsControl.ShouldBeTrue("control comes before load");
         var coil = lanes.Single(l => l.Part == "K1");
-        Road(coil).ShouldBe("G1.+ Q1.1 Q1.2 M1.B F1.1 F1.2 X3:1a X3:1b S1.B S1.S X3:4a X3:4b X5:1a X5:1b S2.1 S2.2 X5:2a X5:2b S3.1 S3.2 S4.1 S4.2 K1.86 K1.85 GND1 G1.-");
+        Road(coil)
+            .ShouldBe(
+                "G1.+ Q1.1 Q1.2 M1.B F1.1 F1.2 X3:1a X3:1b S1.B S1.S X3:4a X3:4b X5:1a X5:1b S2.1 S2.2 X5:2a X5:2b S3.1 S3.2 "
+                    + "S4.1 S4.2 K1.86 K1.85 GND1 G1.-"
+            );
         coil.Stations[coil.LoadEnds].Terminal.ToString().ShouldBe("K1.85");
         Road(lanes.Single(l => l.Link == "solenoid")).ShouldBe("G1.+ Q1.1 Q1.2 M1.B F2.1 F2.2 K1.30 K1.87 M1.S M1.G GND1 G1.-");
         Road(lanes.Single(l => l.Link == "motor")).ShouldBe("G1.+ Q1.1 Q1.2 M1.B M1.G GND1 G1.-");
@@ -58,7 +62,10 @@ public class LaneTests
         charging.Stations[charging.LoadEnds].Terminal.ToString().ShouldBe("G1.-");
     }
 
-    /// <summary>With everything off: next to nothing along the fuses, OL behind the open contactor of a lane on mains; half of two 120 Ω on a bus (ISO 11898-2).</summary>
+    /// <summary>
+    /// With everything off: next to nothing along the fuses, OL behind the open contactor of a lane on mains; half of two 120 Ω on a bus
+    /// (ISO 11898-2).
+    /// </summary>
     [Fact]
     public void Ohms_of_a_lane_mount_up_as_the_parts_say()
     {
@@ -71,7 +78,13 @@ public class LaneTests
             return LaneMarks.Ohms(space, findings, volts);
         }
 
-        var heater = Ohms("DO-4", "heat=LOW : sees \"low bank heats\" = dead", "E1", out var mains, "off T0, heat=LOW : ohm T0.L1 F1.2 = OL");
+        var heater = Ohms(
+            "DO-4",
+            "heat=LOW : sees \"low bank heats\" = dead",
+            "E1",
+            out var mains,
+            "off T0, heat=LOW : ohm T0.L1 F1.2 = OL"
+        );
         double? At(string t) => heater.Stations.Single(s => s.Station.Terminal.ToString() == t).Healthy.Nominal;
         At("F1.2")!.Value.ShouldBeInRange(0, 0.1);
         heater.Stations.Single(s => s.Station.Terminal.ToString() == "K1.2").Healthy.Text.ShouldBe("OL");

@@ -4,7 +4,9 @@ using OpenQA.Selenium.Interactions;
 
 namespace Zoltric.Web.Tests;
 
-/// <summary>Who cannot see well, cannot use a mouse, or has one thumb: WCAG 2.2 AA by axe-core on every screen, the trace by keys alone, its pace.</summary>
+/// <summary>
+/// Who cannot see well, cannot use a mouse, or has one thumb: WCAG 2.2 AA by axe-core on every screen, the trace by keys alone, its pace.
+/// </summary>
 public class AccessTests(ITestOutputHelper output)
 {
     private static readonly string Axe = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "Assets", "axe.min.js"));
@@ -12,12 +14,22 @@ public class AccessTests(ITestOutputHelper output)
     private static List<string> Violations(Browser b)
     {
         b.Driver.ExecuteScript(Axe);
-        var found = (IReadOnlyCollection<object>)b.Driver.ExecuteAsyncScript("""
-            var done = arguments[0];
-            axe.run(document, { runOnly: { type: "tag", values: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] } }).then(function (r) {
-                done(r.violations.map(function (v) { return v.id + ": " + v.nodes.length + " × " + v.nodes[0].html.slice(0, 160) + " " + v.nodes[0].failureSummary.slice(0, 300); }));
-            });
-            """)!;
+        var found =
+            (IReadOnlyCollection<object>)
+                b.Driver.ExecuteAsyncScript(
+                    """
+                    var done = arguments[0];
+                    axe.run(document, {
+                        runOnly: { type: "tag", values: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] }
+                    }).then(function (r) {
+                        done(r.violations.map(function (v) {
+                            var first = v.nodes[0];
+                            return v.id + ": " + v.nodes.length + " × " + first.html.slice(0, 160)
+                                + " " + first.failureSummary.slice(0, 300);
+                        }));
+                    });
+                    """
+                )!;
         return [.. found.Cast<string>()];
     }
 
@@ -32,14 +44,37 @@ public class AccessTests(ITestOutputHelper output)
         var closed = b.All(".jobs.closed a").Select(a => a.GetAttribute("href")).FirstOrDefault();
         var machine = b.All(".machines a").First(a => a.Text.Contains("BP-2", StringComparison.Ordinal)).GetAttribute("href")!;
         var sheet = b.All(".machines a").First(a => a.Text.Contains("Edit", StringComparison.Ordinal)).GetAttribute("href")!;
-        string[] screens = [server.Address, job, job + "?zoom=true", job.Replace("/trace", "/repair", StringComparison.Ordinal), machine, machine + "?Show=list", machine + "?Stops=pump%20starts&Fault=B2%20open&Beside=true", machine + "/print", server.Address + "/logbook", server.Address + "/logbook/learning", server.Address + "/machines", machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal),
-            job.Replace("/trace", "/intake", StringComparison.Ordinal), job.Replace("/trace", "/safe", StringComparison.Ordinal), job + "?ohms=true", job.Replace("/trace", "/report?for=customer", StringComparison.Ordinal),
-            sheet, sheet + "/versions", server.Address + "/start", server.Address + "/start?pattern=Cranking%20string", server.Address + "/import", .. closed is null ? Array.Empty<string>() : [closed]];
+        string[] screens =
+        [
+            server.Address,
+            job,
+            job + "?zoom=true",
+            job.Replace("/trace", "/repair", StringComparison.Ordinal),
+            machine,
+            machine + "?Show=list",
+            machine + "?Stops=pump%20starts&Fault=B2%20open&Beside=true",
+            machine + "/print",
+            server.Address + "/logbook",
+            server.Address + "/logbook/learning",
+            server.Address + "/machines",
+            machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal),
+            job.Replace("/trace", "/intake", StringComparison.Ordinal),
+            job.Replace("/trace", "/safe", StringComparison.Ordinal),
+            job + "?ohms=true",
+            job.Replace("/trace", "/report?for=customer", StringComparison.Ordinal),
+            sheet,
+            sheet + "/versions",
+            server.Address + "/start",
+            server.Address + "/start?pattern=Cranking%20string",
+            server.Address + "/import",
+            .. closed is null ? Array.Empty<string>() : [closed],
+        ];
         var wrong = new List<string>();
         foreach (var screen in screens)
         {
             b.Driver.Navigate().GoToUrl(screen);
-            if (screen == sheet) b.Until(() => b.Has(".cm-content"), "no editor");
+            if (screen == sheet)
+                b.Until(() => b.Has(".cm-content"), "no editor");
             ((string?)b.Driver.ExecuteScript("return document.documentElement.dataset.theme")).ShouldBe(theme);
             wrong.AddRange(Violations(b).Select(v => $"{new Uri(screen).PathAndQuery}: {v}"));
         }
@@ -58,35 +93,54 @@ public class AccessTests(ITestOutputHelper output)
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
         // Tab to the job, Enter.
-        for (var i = 0; i < 60 && b.Driver.SwitchTo().ActiveElement() is var at && !(at.TagName == "a" && at.Text.Contains("engine does not crank", StringComparison.Ordinal)); i++) new Actions(b.Driver).SendKeys(Keys.Tab).Perform();
+        for (
+            var i = 0;
+            i < 60
+                && b.Driver.SwitchTo().ActiveElement() is var at
+                && !(at.TagName == "a" && at.Text.Contains("engine does not crank", StringComparison.Ordinal));
+            i++
+        )
+            new Actions(b.Driver).SendKeys(Keys.Tab).Perform();
         new Actions(b.Driver).SendKeys(Keys.Enter).Perform();
         b.Until(() => b.Has("#order"), "no order");
         var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"));
         var first = true;
-        new Technician(server, b, sheet, "K1 contact 30-87 open").Trace((line, value, text) =>
-        {
-            if (value is { } v)
+        new Technician(server, b, sheet, "K1 contact 30-87 open").Trace(
+            (line, value, text) =>
             {
-                // Enter opens the line at the probe that is asked for, as a pedal would.
-                new Actions(b.Driver).SendKeys(Keys.Enter).Perform();
-                b.Until(() => b.Find("#text").GetAttribute("value")!.EndsWith("= ", StringComparison.Ordinal), "Enter did not open the reading line");
-                new Actions(b.Driver).SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + (line.Contains(": ohm", StringComparison.Ordinal) ? "ohm" : "V") + Keys.Enter).Perform();
+                if (value is { } v)
+                {
+                    // Enter opens the line at the probe that is asked for, as a pedal would.
+                    new Actions(b.Driver).SendKeys(Keys.Enter).Perform();
+                    b.Until(
+                        () => b.Find("#text").GetAttribute("value")!.EndsWith("= ", StringComparison.Ordinal),
+                        "Enter did not open the reading line"
+                    );
+                    new Actions(b.Driver)
+                        .SendKeys(
+                            string.Create(CultureInfo.InvariantCulture, $"{v:0.00}")
+                                + (line.Contains(": ohm", StringComparison.Ordinal) ? "ohm" : "V")
+                                + Keys.Enter
+                        )
+                        .Perform();
+                }
+                else
+                {
+                    var key = b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).GetAttribute("data-answer")!;
+                    new Actions(b.Driver).SendKeys(key).Perform();
+                }
+                if (!first)
+                    return;
+                first = false;
+                b.Until(() => b.All(".log li:not(.struck)").Count == 2, "not kept");
+                var next = b.Find("#order").GetAttribute("data-line");
+                new Actions(b.Driver).SendKeys(Keys.Escape + "u").Perform();
+                b.Until(() => b.Has(".log li.struck"), "u did not undo");
+                b.Until(() => b.Find("#order").GetAttribute("data-line") == line, "the order before did not come back");
+                b.Click(b.All(".log li.struck button").Last());
+                b.Until(() => b.Find("#order").GetAttribute("data-line") == next, "the reading was not taken back");
             }
-            else
-            {
-                var key = b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text).GetAttribute("data-answer")!;
-                new Actions(b.Driver).SendKeys(key).Perform();
-            }
-            if (!first) return;
-            first = false;
-            b.Until(() => b.All(".log li:not(.struck)").Count == 2, "not kept");
-            var next = b.Find("#order").GetAttribute("data-line");
-            new Actions(b.Driver).SendKeys(Keys.Escape + "u").Perform();
-            b.Until(() => b.Has(".log li.struck"), "u did not undo");
-            b.Until(() => b.Find("#order").GetAttribute("data-line") == line, "the order before did not come back");
-            b.Click(b.All(".log li.struck button").Last());
-            b.Until(() => b.Find("#order").GetAttribute("data-line") == next, "the reading was not taken back");
-        });
+        );
         b.Find(".order .found").Text.ShouldContain("K1");
         server.Said.ShouldNotContain("Exception");
     }
@@ -97,33 +151,60 @@ public class AccessTests(ITestOutputHelper output)
     {
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
-        foreach (var (name, complaint, fault) in new[] { ("PR-3", "engine does not crank", "S4 open"), ("PH-1", "cutter stays still", "A2 output 10 dead") })
+        foreach (
+            var (name, complaint, fault) in new[]
+            {
+                ("PR-3", "engine does not crank", "S4 open"),
+                ("PH-1", "cutter stays still", "A2 output 10 dead"),
+            }
+        )
         {
             b.Driver.Navigate().GoToUrl(server.Address);
             b.Click(b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
             b.Until(() => b.Has("#order"), "no order");
             var times = new List<(double Server, double Paint)>();
-            new Technician(server, b, File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", name + ".sheet")), fault).Trace((line, value, text) =>
-            {
-                b.Driver.ExecuteScript("""
-                    window.pace = null;
-                    var start = performance.now();
-                    document.addEventListener("htmx:afterSwap", function () {
-                        requestAnimationFrame(function () { requestAnimationFrame(function () {
-                            var posts = performance.getEntriesByType("resource").filter(function (e) { return e.initiatorType === "xmlhttprequest"; });
-                            var last = posts[posts.length - 1];
-                            window.pace = [last ? last.responseEnd - last.requestStart : 0, performance.now() - start];
-                        }); });
-                    }, { once: true });
-                    """);
-                if (value is { } v) b.Driver.ExecuteScript("var f = document.getElementById('text'); f.value = arguments[0]; f.form.requestSubmit()", string.Create(CultureInfo.InvariantCulture, $"{v:0.00}"));
-                else b.Driver.ExecuteScript("arguments[0].click()", b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
-                b.Until(() => b.Driver.ExecuteScript("return window.pace") is not null, "no answer");
-                var pace = ((IReadOnlyCollection<object>)b.Driver.ExecuteScript("return window.pace")!).Select(x => Convert.ToDouble(x, CultureInfo.InvariantCulture)).ToList();
-                times.Add((pace[0], pace[1]));
-            });
+            new Technician(
+                server,
+                b,
+                File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", name + ".sheet")),
+                fault
+            ).Trace(
+                (line, value, text) =>
+                {
+                    b.Driver.ExecuteScript(
+                        """
+                        window.pace = null;
+                        var start = performance.now();
+                        document.addEventListener("htmx:afterSwap", function () {
+                            requestAnimationFrame(function () { requestAnimationFrame(function () {
+                                var posts = performance.getEntriesByType("resource").filter(function (e) {
+                            return e.initiatorType === "xmlhttprequest"; });
+                                var last = posts[posts.length - 1];
+                                window.pace = [last ? last.responseEnd - last.requestStart : 0, performance.now() - start];
+                            }); });
+                        }, { once: true });
+                        """
+                    );
+                    if (value is { } v)
+                        b.Driver.ExecuteScript(
+                            "var f = document.getElementById('text'); f.value = arguments[0]; f.form.requestSubmit()",
+                            string.Create(CultureInfo.InvariantCulture, $"{v:0.00}")
+                        );
+                    else
+                        b.Driver.ExecuteScript(
+                            "arguments[0].click()",
+                            b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text)
+                        );
+                    b.Until(() => b.Driver.ExecuteScript("return window.pace") is not null, "no answer");
+                    var pace = ((IReadOnlyCollection<object>)b.Driver.ExecuteScript("return window.pace")!)
+                        .Select(x => Convert.ToDouble(x, CultureInfo.InvariantCulture))
+                        .ToList();
+                    times.Add((pace[0], pace[1]));
+                }
+            );
             times.Count.ShouldBeGreaterThan(2);
-            string Figures(Func<(double Server, double Paint), double> of) => $"median {times.Select(of).Order().ElementAt(times.Count / 2):0} ms, most {times.Max(of):0} ms";
+            string Figures(Func<(double Server, double Paint), double> of) =>
+                $"median {times.Select(of).Order().ElementAt(times.Count / 2):0} ms, most {times.Max(of):0} ms";
             output.WriteLine($"{name}: {times.Count} readings; server {Figures(t => t.Server)}; to the picture {Figures(t => t.Paint)}");
         }
     }

@@ -14,19 +14,34 @@ public sealed class Browser : IDisposable
     public Browser(int width, int height, bool phone = false)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
-        options.AddArguments("--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--no-first-run", "--hide-scrollbars", $"--window-size={width},{height}", $"--user-data-dir={_profile}");
+        options.AddArguments(
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--no-first-run",
+            "--hide-scrollbars",
+            $"--window-size={width},{height}",
+            $"--user-data-dir={_profile}"
+        );
         Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromMinutes(2));
-        Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new Dictionary<string, object?>
-        {
-            ["width"] = width,
-            ["height"] = height,
-            ["deviceScaleFactor"] = 1,
-            ["mobile"] = phone,
-        });
+        Driver.ExecuteCdpCommand(
+            "Emulation.setDeviceMetricsOverride",
+            new Dictionary<string, object?>
+            {
+                ["width"] = width,
+                ["height"] = height,
+                ["deviceScaleFactor"] = 1,
+                ["mobile"] = phone,
+            }
+        );
     }
 
     public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));
+
     public IReadOnlyList<IWebElement> All(string css) => Driver.FindElements(By.CssSelector(css));
+
     public bool Has(string css) => All(css).Count > 0;
 
     /// <summary>Brings the element to the middle of the screen, as a thumb would, and clicks it.</summary>
@@ -51,17 +66,30 @@ public sealed class Browser : IDisposable
         new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { Message = what }.Until(_ =>
         {
             // A page that is still coming in may have what is waited for and not yet what comes after it.
-            try { return done() && (string?)Driver.ExecuteScript("return document.readyState") == "complete"; }
-            catch (StaleElementReferenceException) { return false; }
-            catch (NoSuchElementException) { return false; }
+            try
+            {
+                return done() && (string?)Driver.ExecuteScript("return document.readyState") == "complete";
+            }
+            catch (StaleElementReferenceException)
+            {
+                return false;
+            }
+            catch (NoSuchElementException)
+            {
+                return false;
+            }
             // What is sought among elements of a page that is just being loaded.
-            catch (InvalidOperationException) { return false; }
+            catch (InvalidOperationException)
+            {
+                return false;
+            }
         });
 
     /// <summary>Keeps a picture of the screen when ZOLTRIC_SHOTS names a folder.</summary>
     public void Shot(string name)
     {
-        if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is not { Length: > 0 } folder) return;
+        if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is not { Length: > 0 } folder)
+            return;
         Directory.CreateDirectory(folder);
         Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
     }
@@ -70,7 +98,10 @@ public sealed class Browser : IDisposable
     {
         Driver.Quit();
         Driver.Dispose();
-        try { Directory.Delete(_profile, true); }
+        try
+        {
+            Directory.Delete(_profile, true);
+        }
         catch (IOException) { }
     }
 }

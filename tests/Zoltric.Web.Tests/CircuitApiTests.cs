@@ -36,25 +36,42 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     {
         var text = Pr3.Replace(right, wrong, StringComparison.Ordinal);
         var (_, body) = await Post("check", new { sheet = text });
-        if (severity is null) { body.GetProperty("ok").GetBoolean().ShouldBeTrue(); return; }
+        if (severity is null)
+        {
+            body.GetProperty("ok").GetBoolean().ShouldBeTrue();
+            return;
+        }
         body.GetProperty("ok").GetBoolean().ShouldBeFalse();
         var problem = body.GetProperty("problems")[0];
         problem.GetProperty("severity").GetString().ShouldBe(severity);
         var lines = text.Split('\n');
         var line = lines[problem.GetProperty("line").GetInt32() - 1];
-        line[(problem.GetProperty("column").GetInt32() - 1)..].ShouldContain(wrong.Trim().Split(' ')[^1].Split('=')[^1].TrimStart('-', ' ')[..2]);
+        line[(problem.GetProperty("column").GetInt32() - 1)..]
+            .ShouldContain(wrong.Trim().Split(' ')[^1].Split('=')[^1].TrimStart('-', ' ')[..2]);
         problem.ToString().ShouldContain(suggestion!);
     }
 
     [Fact]
     public async Task Simulate_gives_numbers_words_and_refusals()
     {
-        var (status, body) = await Post("simulate", new
-        {
-            sheet = Pr3,
-            faults = new[] { "S2 open" },
-            lines = new[] { "key=START : V K1.86", "key=START : hears K1", " : V G1.+ G1.-", "off G1, unplug S2 : ohm S2", "key=START : ohm S2", "key=START : sees \"engine cranks\"", "key=START : drop S2" },
-        });
+        var (status, body) = await Post(
+            "simulate",
+            new
+            {
+                sheet = Pr3,
+                faults = new[] { "S2 open" },
+                lines = new[]
+                {
+                    "key=START : V K1.86",
+                    "key=START : hears K1",
+                    " : V G1.+ G1.-",
+                    "off G1, unplug S2 : ohm S2",
+                    "key=START : ohm S2",
+                    "key=START : sees \"engine cranks\"",
+                    "key=START : drop S2",
+                },
+            }
+        );
         status.ShouldBe(HttpStatusCode.OK);
         var r = body.GetProperty("results");
         r[0].GetProperty("value").GetDouble().ShouldBe(0, 0.01);
@@ -84,11 +101,19 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [Fact]
     public async Task Diagnose_answers_to_the_contract_and_its_shares_add_to_one()
     {
-        var (status, body) = await Post("diagnose", new
-        {
-            sheet = Pr3,
-            readings = new[] { "key=START : sees \"engine cranks\" = dead", "key=START : V S1.S = 12.4V", "key=START : V K1.86 = 0.02V" },
-        });
+        var (status, body) = await Post(
+            "diagnose",
+            new
+            {
+                sheet = Pr3,
+                readings = new[]
+                {
+                    "key=START : sees \"engine cranks\" = dead",
+                    "key=START : V S1.S = 12.4V",
+                    "key=START : V K1.86 = 0.02V",
+                },
+            }
+        );
         status.ShouldBe(HttpStatusCode.OK);
         var shares = body.GetProperty("suspects").EnumerateArray().Sum(s => s.GetProperty("share").GetDouble());
         (shares + body.GetProperty("offSheet").GetDouble()).ShouldBe(1, 1e-6);
@@ -111,7 +136,11 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("diagnose", "{\"sheet\":null,\"readings\":null}", "sheet")]
     public async Task What_cannot_be_used_is_refused_with_its_place(string path, string json, string where)
     {
-        using var response = await server.Client.PostAsync("/api/v1/" + path, new StringContent(json, Encoding.UTF8, "application/json"), TestContext.Current.CancellationToken);
+        using var response = await server.Client.PostAsync(
+            "/api/v1/" + path,
+            new StringContent(json, Encoding.UTF8, "application/json"),
+            TestContext.Current.CancellationToken
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
         response.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
         var body = await response.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken);
@@ -129,11 +158,24 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("faults", "S2 resists", "Ω")]
     public async Task A_bad_line_or_fault_is_placed(string where, string text, string word)
     {
-        var (status, body) = await Post("simulate", new { sheet = Pr3, faults = where == "faults" ? [text] : Array.Empty<string>(), lines = where == "lines" ? new[] { " : V G1.+", text } : [" : V G1.+"] });
+        var (status, body) = await Post(
+            "simulate",
+            new
+            {
+                sheet = Pr3,
+                faults = where == "faults" ? [text] : Array.Empty<string>(),
+                lines = where == "lines" ? new[] { " : V G1.+", text } : [" : V G1.+"],
+            }
+        );
         status.ShouldBe(HttpStatusCode.BadRequest);
         body.GetProperty("in").GetString().ShouldBe(where);
         body.GetProperty("line").GetInt32().ShouldBe(where == "lines" ? 2 : 1);
-        body.ToString().ShouldContain(word == "S9" ? "no part" : word == "Ω" ? "needs a value" : word);
+        body.ToString()
+            .ShouldContain(
+                word == "S9" ? "no part"
+                : word == "Ω" ? "needs a value"
+                : word
+            );
     }
 
     [Fact]
@@ -142,13 +184,18 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
         var noise = new byte[2_000_000];
         new Random(5).NextBytes(noise);
         var text = Encoding.Latin1.GetString(noise);
-        foreach (var path in new[] { "simulate", "expect", "diagnose" }) (await Post(path, new { sheet = text })).Status.ShouldBe(HttpStatusCode.BadRequest);
+        foreach (var path in new[] { "simulate", "expect", "diagnose" })
+            (await Post(path, new { sheet = text })).Status.ShouldBe(HttpStatusCode.BadRequest);
         var (status, body) = await Post("check", new { sheet = text });
         status.ShouldBe(HttpStatusCode.OK);
         body.GetProperty("ok").GetBoolean().ShouldBeFalse();
         foreach (var json in new[] { "{", "[]", "{\"sheet\": 3}", "" })
         {
-            using var response = await server.Client.PostAsync("/api/v1/check", new StringContent(json, Encoding.UTF8, "application/json"), TestContext.Current.CancellationToken);
+            using var response = await server.Client.PostAsync(
+                "/api/v1/check",
+                new StringContent(json, Encoding.UTF8, "application/json"),
+                TestContext.Current.CancellationToken
+            );
             response.StatusCode.ShouldBe(HttpStatusCode.BadRequest, json);
             response.Content.Headers.ContentType?.MediaType.ShouldBe("application/problem+json", json);
         }
@@ -159,7 +206,8 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     public async Task The_interface_describes_itself()
     {
         var document = await server.Client.GetFromJsonAsync<JsonElement>("/openapi/v1.json", TestContext.Current.CancellationToken);
-        foreach (var path in new[] { "check", "simulate", "expect", "diagnose" }) document.GetProperty("paths").TryGetProperty("/api/v1/" + path, out _).ShouldBeTrue(path);
+        foreach (var path in new[] { "check", "simulate", "expect", "diagnose" })
+            document.GetProperty("paths").TryGetProperty("/api/v1/" + path, out _).ShouldBeTrue(path);
     }
 
     [Theory]
@@ -174,11 +222,30 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     public async Task The_JSON_twin_is_taken_wherever_the_text_is()
     {
         var twin = JsonSerializer.Deserialize<JsonElement>(Core.Exchange.JsonSheet.Write(Core.Notation.SheetReader.Read(Pr3).Value!));
-        var (status, body) = await Post("simulate", new { sheet = twin, faults = Array.Empty<string>(), lines = new[] { "key=START : V K1.86" } });
+        var (status, body) = await Post(
+            "simulate",
+            new
+            {
+                sheet = twin,
+                faults = Array.Empty<string>(),
+                lines = new[] { "key=START : V K1.86" },
+            }
+        );
         status.ShouldBe(HttpStatusCode.OK);
-        var (_, text) = await Post("simulate", new { sheet = Pr3, faults = Array.Empty<string>(), lines = new[] { "key=START : V K1.86" } });
+        var (_, text) = await Post(
+            "simulate",
+            new
+            {
+                sheet = Pr3,
+                faults = Array.Empty<string>(),
+                lines = new[] { "key=START : V K1.86" },
+            }
+        );
         body.ToString().ShouldBe(text.ToString());
-        var (refused, problem) = await Post("simulate", new { sheet = new { title = "x", parts = new[] { new { tag = "G1", kind = "batery" } } }, lines = Array.Empty<string>() });
+        var (refused, problem) = await Post(
+            "simulate",
+            new { sheet = new { title = "x", parts = new[] { new { tag = "G1", kind = "batery" } } }, lines = Array.Empty<string>() }
+        );
         refused.ShouldBe(HttpStatusCode.BadRequest);
         problem.GetProperty("message").GetString().ShouldNotBeNull().ShouldContain("batery");
         (await server.Client.GetStringAsync("/schema/sheet.json", TestContext.Current.CancellationToken)).ShouldContain("Circuit sheet");
@@ -188,10 +255,26 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     public async Task A_note_says_race_history_and_fuses()
     {
         var rg1 = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "RG-1.sheet"));
-        var (_, body) = await Post("simulate", new { sheet = rg1, faults = Array.Empty<string>(), lines = new[] { "left=PRESSED right=PRESSED : hears K1", "left=PRESSED : hears K1" } });
+        var (_, body) = await Post(
+            "simulate",
+            new
+            {
+                sheet = rg1,
+                faults = Array.Empty<string>(),
+                lines = new[] { "left=PRESSED right=PRESSED : hears K1", "left=PRESSED : hears K1" },
+            }
+        );
         body.GetProperty("results")[0].GetProperty("note").GetString().ShouldNotBeNull().ShouldContain("race between K1 and K2");
         body.GetProperty("results")[1].GetProperty("note").ValueKind.ShouldBe(JsonValueKind.Null);
-        var (_, blown) = await Post("simulate", new { sheet = Pr3, faults = new[] { "w21 grounded 0.1ohm" }, lines = new[] { "key=START : V K1.86" } });
+        var (_, blown) = await Post(
+            "simulate",
+            new
+            {
+                sheet = Pr3,
+                faults = new[] { "w21 grounded 0.1ohm" },
+                lines = new[] { "key=START : V K1.86" },
+            }
+        );
         blown.GetProperty("results")[0].GetProperty("note").GetString().ShouldNotBeNull().ShouldContain("F1 opened at");
     }
 
@@ -202,7 +285,10 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("cir", ".op")]
     public async Task A_kept_sheet_comes_as_a_file(string extension, string holds)
     {
-        using var response = await server.Client.GetAsync($"/api/v1/sheets/{await AnySheet()}.{extension}", TestContext.Current.CancellationToken);
+        using var response = await server.Client.GetAsync(
+            $"/api/v1/sheets/{await AnySheet()}.{extension}",
+            TestContext.Current.CancellationToken
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.OK);
         (await response.Content.ReadAsStringAsync(TestContext.Current.CancellationToken)).ShouldContain(holds);
         using var none = await server.Client.GetAsync($"/api/v1/sheets/99999.{extension}", TestContext.Current.CancellationToken);
@@ -212,9 +298,15 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [Fact]
     public async Task A_netlist_is_of_the_setup_asked_for()
     {
-        using var response = await server.Client.GetAsync($"/api/v1/sheets/{await AnySheet()}.cir?setup=nothing%3DHERE", TestContext.Current.CancellationToken);
+        using var response = await server.Client.GetAsync(
+            $"/api/v1/sheets/{await AnySheet()}.cir?setup=nothing%3DHERE",
+            TestContext.Current.CancellationToken
+        );
         response.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
-        (await response.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken)).GetProperty("column").GetInt32().ShouldBe(1);
+        (await response.Content.ReadFromJsonAsync<JsonElement>(TestContext.Current.CancellationToken))
+            .GetProperty("column")
+            .GetInt32()
+            .ShouldBe(1);
     }
 
     /// <summary>Id of a sheet of the demo, taken from the page of the first machine.</summary>

@@ -19,17 +19,32 @@ public class CircuitScreenTests
     {
         var before = b.Driver.Url;
         // A tap on the symbol itself.
-        b.Driver.ExecuteScript("document.querySelector('#drawing [data-control][data-tag=\"' + arguments[0] + '\"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))", tag);
+        b.Driver.ExecuteScript(
+            "document.querySelector('#drawing [data-control][data-tag=\"' + arguments[0] + '\"]').dispatchEvent(new "
+                + "MouseEvent('click', { bubbles: true }))",
+            tag
+        );
         b.Until(() => b.Driver.Url != before, $"{tag} did nothing");
     }
 
     private static string State(Browser b, string function) =>
-        b.All(".functions li").First(l => l.FindElements(By.CssSelector(".fname")).Any(f => f.Text == function)).FindElement(By.CssSelector(".state")).Text;
+        b.All(".functions li")
+            .First(l => l.FindElements(By.CssSelector(".fname")).Any(f => f.Text == function))
+            .FindElement(By.CssSelector(".state"))
+            .Text;
 
     private static void Put(Browser b, string tip, string terminal)
     {
-        b.Driver.ExecuteScript("var f = document.querySelector('[name=' + arguments[0] + ']'); f.value = arguments[1]; f.dispatchEvent(new Event('change', { bubbles: true }))", tip, terminal);
-        b.Until(() => new Uri(b.Driver.Url).Query.Contains(Uri.EscapeDataString(terminal), StringComparison.OrdinalIgnoreCase), $"{tip} is not on {terminal}");
+        b.Driver.ExecuteScript(
+            "var f = document.querySelector('[name=' + arguments[0] + ']'); f.value = arguments[1]; f.dispatchEvent(new "
+                + "Event('change', { bubbles: true }))",
+            tip,
+            terminal
+        );
+        b.Until(
+            () => new Uri(b.Driver.Url).Query.Contains(Uri.EscapeDataString(terminal), StringComparison.OrdinalIgnoreCase),
+            $"{tip} is not on {terminal}"
+        );
     }
 
     [Fact]
@@ -65,12 +80,23 @@ public class CircuitScreenTests
         Open(server, b, "Goods hoist GH-2");
         Press(b, "S1");
         b.Until(() => b.All(".functions .state").Any(s => s.Text.Contains("works", StringComparison.Ordinal)), "nothing works");
-        var up = b.All(".functions li").First(l => l.FindElement(By.CssSelector(".state")).Text.Contains("works", StringComparison.Ordinal) && l.Text.Contains("up", StringComparison.OrdinalIgnoreCase)).FindElement(By.CssSelector(".fname")).Text;
+        var up = b.All(".functions li")
+            .First(l =>
+                l.FindElement(By.CssSelector(".state")).Text.Contains("works", StringComparison.Ordinal)
+                && l.Text.Contains("up", StringComparison.OrdinalIgnoreCase)
+            )
+            .FindElement(By.CssSelector(".fname"))
+            .Text;
         Press(b, "B2");
-        b.Until(() => State(b, up).Contains("dead", StringComparison.Ordinal) || State(b, up).Contains("stuck", StringComparison.Ordinal), "an open door did not stop the hoist");
+        b.Until(
+            () => State(b, up).Contains("dead", StringComparison.Ordinal) || State(b, up).Contains("stuck", StringComparison.Ordinal),
+            "an open door did not stop the hoist"
+        );
         b.Click(b.All(".functions li").First(l => l.Text.Contains(up, StringComparison.Ordinal)).FindElement(By.CssSelector("button")));
         b.Until(() => b.Has(".conditions .unmet"), "no conditions");
-        b.All(".conditions .unmet").Select(c => c.Text).ShouldContain(t => t.Contains("door2", StringComparison.Ordinal) && t.Contains("OPEN", StringComparison.Ordinal));
+        b.All(".conditions .unmet")
+            .Select(c => c.Text)
+            .ShouldContain(t => t.Contains("door2", StringComparison.Ordinal) && t.Contains("OPEN", StringComparison.Ordinal));
         b.All(".conditions .unmet").Select(c => c.Text).ShouldContain(t => t.Contains("landing door 2", StringComparison.Ordinal));
         Press(b, "B2");
         b.Until(() => State(b, up).Contains("works", StringComparison.Ordinal), "a shut door did not release it");
@@ -124,18 +150,37 @@ public class CircuitScreenTests
         {
             Open(server, b, machine);
             b.Driver.ExecuteAsyncScript("var done = arguments[0]; document.fonts.ready.then(function () { done(1); })");
-            var texts = (IReadOnlyCollection<object>)b.Driver.ExecuteScript("return Array.from(document.querySelectorAll('#drawing text[aria-hidden]')).map(function (t) { return t.textContent + '|' + t.getAttribute('font-size') + '|' + t.getAttribute('class') + '|' + t.getBBox().width; })")!;
+            var texts =
+                (IReadOnlyCollection<object>)
+                    b.Driver.ExecuteScript(
+                        "return Array.from(document.querySelectorAll('#drawing text[aria-hidden]')).map(function (t) { "
+                            + "return t.textContent + '|' + t.getAttribute('font-size') + '|' + t.getAttribute('class') + '|' + "
+                            + "t.getBBox().width; })"
+                    )!;
             foreach (var text in texts.Cast<string>().Select(t => t.Split('|')))
-                double.Parse(text[3], CultureInfo.InvariantCulture).ShouldBeLessThanOrEqualTo(Zoltric.Drawing.Schematic.Text.WidthOf(text[0], double.Parse(text[1], CultureInfo.InvariantCulture), text[2] is "use-tag" or "use-bar"), text[0]);
+                double.Parse(text[3], CultureInfo.InvariantCulture)
+                    .ShouldBeLessThanOrEqualTo(
+                        Zoltric.Drawing.Schematic.Text.WidthOf(
+                            text[0],
+                            double.Parse(text[1], CultureInfo.InvariantCulture),
+                            text[2] is "use-tag" or "use-bar"
+                        ),
+                        text[0]
+                    );
             texts.Count.ShouldBeGreaterThan(100);
-            var overlaps = (long)b.Driver.ExecuteScript("""
-                var boxes = Array.from(document.querySelectorAll("#drawing text[aria-hidden]")).map(function (t) { return t.getBBox(); }), n = 0;
-                for (var i = 0; i < boxes.length; i++) for (var j = i + 1; j < boxes.length; j++) {
-                    var a = boxes[i], c = boxes[j];
-                    if (a.x < c.x + c.width && c.x < a.x + a.width && a.y + a.height * 0.25 < c.y + c.height * 0.8 && c.y + c.height * 0.25 < a.y + a.height * 0.8) n++;
-                }
-                return n;
-                """)!;
+            var overlaps = (long)
+                b.Driver.ExecuteScript(
+                    """
+                    var n = 0, texts = Array.from(document.querySelectorAll("#drawing text[aria-hidden]"));
+                    var boxes = texts.map(function (t) { return t.getBBox(); });
+                    for (var i = 0; i < boxes.length; i++) for (var j = i + 1; j < boxes.length; j++) {
+                        var a = boxes[i], c = boxes[j];
+                        if (a.x < c.x + c.width && c.x < a.x + a.width
+                            && a.y + a.height * 0.25 < c.y + c.height * 0.8 && c.y + c.height * 0.25 < a.y + a.height * 0.8) n++;
+                    }
+                    return n;
+                    """
+                )!;
             overlaps.ShouldBe(0, machine);
         }
     }

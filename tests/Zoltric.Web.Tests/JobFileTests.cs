@@ -3,18 +3,25 @@ using System.Text.Json.Nodes;
 
 namespace Zoltric.Web.Tests;
 
-/// <summary>A job leaves as a file and comes in again without loss; a file that is broken or meant to harm is refused with a reason.</summary>
+/// <summary>
+/// A job leaves as a file and comes in again without loss; a file that is broken or meant to harm is refused with a reason.
+/// </summary>
 public class JobFileTests
 {
-    private static JsonObject Export(ServerProcess server, long id) => JsonNode.Parse(Page(server, $"/api/v1/jobs/{id}/export"))!.AsObject();
+    private static JsonObject Export(ServerProcess server, long id) =>
+        JsonNode.Parse(Page(server, $"/api/v1/jobs/{id}/export"))!.AsObject();
 
     private static string Page(ServerProcess server, string path) => server.Client.GetStringAsync(path).Result;
+
     private static byte[] Bytes(ServerProcess server, string path) => server.Client.GetByteArrayAsync(path).Result;
+
     private static int Status(ServerProcess server, string path) => (int)server.Client.GetAsync(path).Result.StatusCode;
 
     private static (int Status, JsonNode Body) Import(ServerProcess server, string text)
     {
-        using var response = server.Client.PostAsync("/api/v1/jobs/import", new StringContent(text, Encoding.UTF8, "application/json")).Result;
+        using var response = server
+            .Client.PostAsync("/api/v1/jobs/import", new StringContent(text, Encoding.UTF8, "application/json"))
+            .Result;
         return ((int)response.StatusCode, JsonNode.Parse(response.Content.ReadAsStringAsync().Result)!);
     }
 
@@ -25,16 +32,93 @@ public class JobFileTests
         foreach (var id in new long[] { 1, 4 })
         {
             var job = Export(server, id);
-            job["notes"] = new JsonArray(new JsonObject { ["text"] = "plug was wet, left side", ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
-            job["attachments"] = new JsonArray(new JsonObject { ["name"] = "plug.png", ["type"] = "image/png", ["caption"] = "wet plug", ["stage"] = "before", ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]), ["author"] = "A. Tester", ["at"] = "2026-01-02T03:04:05Z" });
+            job["notes"] = new JsonArray(
+                new JsonObject
+                {
+                    ["text"] = "plug was wet, left side",
+                    ["author"] = "A. Tester",
+                    ["at"] = "2026-01-02T03:04:05Z",
+                }
+            );
+            job["attachments"] = new JsonArray(
+                new JsonObject
+                {
+                    ["name"] = "plug.png",
+                    ["type"] = "image/png",
+                    ["caption"] = "wet plug",
+                    ["stage"] = "before",
+                    ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]),
+                    ["author"] = "A. Tester",
+                    ["at"] = "2026-01-02T03:04:05Z",
+                }
+            );
             const string at = "2026-01-02T03:04:05Z";
             job["holder"] = "B. Second";
             job["odds"] = "\tfuse\t3\t14\t1.4\t1.25";
-            job["intake"] = new JsonObject { ["hours"] = "4120 h", ["since"] = "two days", ["conditions"] = "in the wet, now and then", ["sounds"] = "one click", ["author"] = "A. Tester", ["at"] = at };
-            job["codes"] = new JsonArray(new JsonObject { ["number"] = "168-1", ["status"] = "active", ["count"] = 3, ["author"] = "A. Tester", ["at"] = at }, new JsonObject { ["number"] = "P0335", ["status"] = "stored", ["count"] = null, ["author"] = "A. Tester", ["at"] = at });
-            job["safety"] = new JsonArray(new JsonObject { ["kind"] = "lock", ["item"] = "14", ["result"] = "", ["author"] = "A. Tester", ["at"] = at });
-            job["handovers"] = new JsonArray(new JsonObject { ["fromAuthor"] = "A. Tester", ["author"] = "B. Second", ["repeats"] = "", ["at"] = at });
-            job["parts"] = new JsonArray(new JsonObject { ["name"] = "fuse 15 A", ["price"] = 1.2, ["needed"] = true, ["author"] = "A. Tester", ["at"] = at }, new JsonObject { ["name"] = "relay", ["price"] = null, ["needed"] = false, ["author"] = "A. Tester", ["at"] = at });
+            job["intake"] = new JsonObject
+            {
+                ["hours"] = "4120 h",
+                ["since"] = "two days",
+                ["conditions"] = "in the wet, now and then",
+                ["sounds"] = "one click",
+                ["author"] = "A. Tester",
+                ["at"] = at,
+            };
+            job["codes"] = new JsonArray(
+                new JsonObject
+                {
+                    ["number"] = "168-1",
+                    ["status"] = "active",
+                    ["count"] = 3,
+                    ["author"] = "A. Tester",
+                    ["at"] = at,
+                },
+                new JsonObject
+                {
+                    ["number"] = "P0335",
+                    ["status"] = "stored",
+                    ["count"] = null,
+                    ["author"] = "A. Tester",
+                    ["at"] = at,
+                }
+            );
+            job["safety"] = new JsonArray(
+                new JsonObject
+                {
+                    ["kind"] = "lock",
+                    ["item"] = "14",
+                    ["result"] = "",
+                    ["author"] = "A. Tester",
+                    ["at"] = at,
+                }
+            );
+            job["handovers"] = new JsonArray(
+                new JsonObject
+                {
+                    ["fromAuthor"] = "A. Tester",
+                    ["author"] = "B. Second",
+                    ["repeats"] = "",
+                    ["at"] = at,
+                }
+            );
+            job["parts"] = new JsonArray(
+                new JsonObject
+                {
+                    ["name"] = "fuse 15 A",
+                    ["price"] = 1.2,
+                    ["needed"] = true,
+                    ["author"] = "A. Tester",
+                    ["at"] = at,
+                },
+                new JsonObject
+                {
+                    ["name"] = "relay",
+                    ["price"] = null,
+                    ["needed"] = false,
+                    ["author"] = "A. Tester",
+                    ["at"] = at,
+                }
+            );
             var (status, body) = Import(server, job.ToJsonString());
             status.ShouldBe(201, body.ToJsonString());
             var back = Export(server, body["id"]!.GetValue<long>());
@@ -58,7 +142,17 @@ public class JobFileTests
         var job = Export(server, 1);
         job["closedAt"] = "2026-02-03T04:05:06Z";
         job["outcome"] = "mended";
-        job["finding"] = new JsonObject { ["fault"] = "S2 open", ["share"] = 0.97, ["proof"] = "ohm S2 = OL", ["cause"] = "zzplunger worn", ["repair"] = "renewed", ["parts"] = "1 switch", ["author"] = "A", ["at"] = "2026-02-03T04:05:06Z" };
+        job["finding"] = new JsonObject
+        {
+            ["fault"] = "S2 open",
+            ["share"] = 0.97,
+            ["proof"] = "ohm S2 = OL",
+            ["cause"] = "zzplunger worn",
+            ["repair"] = "renewed",
+            ["parts"] = "1 switch",
+            ["author"] = "A",
+            ["at"] = "2026-02-03T04:05:06Z",
+        };
         job["sheet"] = job["sheet"]!.GetValue<string>() + "\n# as seen at the other yard\n";
         var name = job["machine"]!.GetValue<string>();
         var (status, body) = Import(server, job.ToJsonString());
@@ -87,17 +181,109 @@ public class JobFileTests
         var line = (JsonObject)good["lines"]![0]!.DeepClone();
         (string Text, string Word)[] bad =
         [
-            ("", "job file"), ("{", "job file"), ("null", "empty"), ("[]", "job file"), ("{}", "no name"), (new string('[', 5000), "job file"),
-            (With(j => j["zoltricJob"] = 2), "shape"), (With(j => j["sheet"] = "part G1 batery 12V"), "sheet"), (With(j => j["lines"] = null), "missing"), (With(j => j["lines"] = new JsonArray((JsonNode?)null)), "empty entry"),
-            (With(j => { var l = line.DeepClone(); l["text"] = "key=START : V K99.1 = 3V"; ((JsonArray)j["lines"]!).Add(l); }), "K99"),
-            (With(j => { var l = line.DeepClone(); l["minutes"] = -4; ((JsonArray)j["lines"]!).Add(l); }), "no possible time"),
-            (With(j => { var l = line.DeepClone(); l["at"] = "'); DROP TABLE job; --"; ((JsonArray)j["lines"]!).Add(l); }), "no time"),
-            (With(j => j["strategy"] = "guess"), "way of working"), (With(j => j["complaint"] = new string('x', 5000)), "longer"), (With(j => j["author"] = null), "missing"),
-            (With(j => j["attachments"] = new JsonArray(new JsonObject { ["name"] = "x.html", ["type"] = "text/html", ["caption"] = "", ["data"] = "AAAA", ["author"] = "", ["at"] = "2026-01-01T00:00:00Z" })), "not a JPEG"),
-            (With(j => j["closedAt"] = "2026-01-01T00:00:00Z"), "outcome"), (With(j => j["odds"] = "fuse times three"), "odds"), (With(j => j["codes"] = null), "missing"),
-            (With(j => j["safety"] = new JsonArray(new JsonObject { ["kind"] = "trust me", ["item"] = "x", ["result"] = "", ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "safety entry"),
-            (With(j => j["codes"] = new JsonArray(new JsonObject { ["number"] = "1-1", ["status"] = "maybe", ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "status"),
-            (With(j => j["parts"] = new JsonArray(new JsonObject { ["name"] = "fuse", ["price"] = 1e300, ["needed"] = true, ["author"] = "A", ["at"] = "2026-01-01T00:00:00Z" })), "price"),
+            ("", "job file"),
+            ("{", "job file"),
+            ("null", "empty"),
+            ("[]", "job file"),
+            ("{}", "no name"),
+            (new string('[', 5000), "job file"),
+            (With(j => j["zoltricJob"] = 2), "shape"),
+            (With(j => j["sheet"] = "part G1 batery 12V"), "sheet"),
+            (With(j => j["lines"] = null), "missing"),
+            (With(j => j["lines"] = new JsonArray((JsonNode?)null)), "empty entry"),
+            (
+                With(j =>
+                {
+                    var l = line.DeepClone();
+                    l["text"] = "key=START : V K99.1 = 3V";
+                    ((JsonArray)j["lines"]!).Add(l);
+                }),
+                "K99"
+            ),
+            (
+                With(j =>
+                {
+                    var l = line.DeepClone();
+                    l["minutes"] = -4;
+                    ((JsonArray)j["lines"]!).Add(l);
+                }),
+                "no possible time"
+            ),
+            (
+                With(j =>
+                {
+                    var l = line.DeepClone();
+                    l["at"] = "'); DROP TABLE job; --";
+                    ((JsonArray)j["lines"]!).Add(l);
+                }),
+                "no time"
+            ),
+            (With(j => j["strategy"] = "guess"), "way of working"),
+            (With(j => j["complaint"] = new string('x', 5000)), "longer"),
+            (With(j => j["author"] = null), "missing"),
+            (
+                With(j =>
+                    j["attachments"] = new JsonArray(
+                        new JsonObject
+                        {
+                            ["name"] = "x.html",
+                            ["type"] = "text/html",
+                            ["caption"] = "",
+                            ["data"] = "AAAA",
+                            ["author"] = "",
+                            ["at"] = "2026-01-01T00:00:00Z",
+                        }
+                    )
+                ),
+                "not a JPEG"
+            ),
+            (With(j => j["closedAt"] = "2026-01-01T00:00:00Z"), "outcome"),
+            (With(j => j["odds"] = "fuse times three"), "odds"),
+            (With(j => j["codes"] = null), "missing"),
+            (
+                With(j =>
+                    j["safety"] = new JsonArray(
+                        new JsonObject
+                        {
+                            ["kind"] = "trust me",
+                            ["item"] = "x",
+                            ["result"] = "",
+                            ["author"] = "A",
+                            ["at"] = "2026-01-01T00:00:00Z",
+                        }
+                    )
+                ),
+                "safety entry"
+            ),
+            (
+                With(j =>
+                    j["codes"] = new JsonArray(
+                        new JsonObject
+                        {
+                            ["number"] = "1-1",
+                            ["status"] = "maybe",
+                            ["author"] = "A",
+                            ["at"] = "2026-01-01T00:00:00Z",
+                        }
+                    )
+                ),
+                "status"
+            ),
+            (
+                With(j =>
+                    j["parts"] = new JsonArray(
+                        new JsonObject
+                        {
+                            ["name"] = "fuse",
+                            ["price"] = 1e300,
+                            ["needed"] = true,
+                            ["author"] = "A",
+                            ["at"] = "2026-01-01T00:00:00Z",
+                        }
+                    )
+                ),
+                "price"
+            ),
         ];
         foreach (var (text, word) in bad)
         {
@@ -118,22 +304,24 @@ public class JobFileTests
     public void An_address_that_makes_no_sense_is_answered_and_not_an_error_of_the_server()
     {
         using var server = new ServerProcess();
-        foreach (var path in new[]
-        {
-            "/circuit/1?Meter=zzz",
-            "/circuit/1?Steps=garbage%3D%3D&Move=nothing",
-            "/circuit/1?Fault=nonsense&Fault=F1%20blown&Fault=F1%20blown",
-            "/circuit/1?Red=Q9.9&Black=%3Cscript%3E&Stops=none",
-            "/circuit/1?Done=unplug%20ZZ&Done=jumper%20A%20B&Done=off&Done=",
-            "/circuit/1/print?Steps=bad&Paper=zzz",
-            "/sheet/1/versions?From=99&To=77",
-            "/sheet?route=%22%22%22&volts=abc",
-            "/start?pattern=none",
-            "/jobs/1/trace?lane=99&zoom=true&unfold=true",
-            "/logbook?Words=%00%22(&Family=%27",
-            "/circuit/999",
-            "/api/v1/jobs/1/attachments/5",
-        })
+        foreach (
+            var path in new[]
+            {
+                "/circuit/1?Meter=zzz",
+                "/circuit/1?Steps=garbage%3D%3D&Move=nothing",
+                "/circuit/1?Fault=nonsense&Fault=F1%20blown&Fault=F1%20blown",
+                "/circuit/1?Red=Q9.9&Black=%3Cscript%3E&Stops=none",
+                "/circuit/1?Done=unplug%20ZZ&Done=jumper%20A%20B&Done=off&Done=",
+                "/circuit/1/print?Steps=bad&Paper=zzz",
+                "/sheet/1/versions?From=99&To=77",
+                "/sheet?route=%22%22%22&volts=abc",
+                "/start?pattern=none",
+                "/jobs/1/trace?lane=99&zoom=true&unfold=true",
+                "/logbook?Words=%00%22(&Family=%27",
+                "/circuit/999",
+                "/api/v1/jobs/1/attachments/5",
+            }
+        )
             Status(server, path).ShouldBeLessThan(500, path);
         server.Said.ShouldNotContain("Exception");
     }

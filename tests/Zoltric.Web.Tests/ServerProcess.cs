@@ -13,7 +13,8 @@ public sealed class ServerProcess : IDisposable
 
     private readonly bool _demo;
 
-    public ServerProcess() : this(true) { }
+    public ServerProcess()
+        : this(true) { }
 
     /// <summary>A server with an empty database.</summary>
     public static ServerProcess Empty() => new(false);
@@ -34,23 +35,47 @@ public sealed class ServerProcess : IDisposable
 
     public void Start()
     {
-        var info = new ProcessStartInfo("dotnet",
-        [
-            Path.Combine(AppContext.BaseDirectory, "Zoltric.Web.dll"), "--contentRoot", Path.Combine(Root, "src", "Zoltric.Web"), "--urls", Address,
-            "--Zoltric:Data", _data, "--Zoltric:Demo", _demo ? Path.Combine(Root, "scenario") : "", "--Logging:LogLevel:Default", "Warning",
-        ])
-        { RedirectStandardOutput = true, RedirectStandardError = true };
+        var info = new ProcessStartInfo(
+            "dotnet",
+            [
+                Path.Combine(AppContext.BaseDirectory, "Zoltric.Web.dll"),
+                "--contentRoot",
+                Path.Combine(Root, "src", "Zoltric.Web"),
+                "--urls",
+                Address,
+                "--Zoltric:Data",
+                _data,
+                "--Zoltric:Demo",
+                _demo ? Path.Combine(Root, "scenario") : "",
+                "--Logging:LogLevel:Default",
+                "Warning",
+            ]
+        )
+        {
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
         _process = Process.Start(info) ?? throw new InvalidOperationException("dotnet did not start");
-        _process.OutputDataReceived += (_, e) => { lock (_said) _said.Add(e.Data ?? ""); };
-        _process.ErrorDataReceived += (_, e) => { lock (_said) _said.Add(e.Data ?? ""); };
+        _process.OutputDataReceived += (_, e) =>
+        {
+            lock (_said)
+                _said.Add(e.Data ?? "");
+        };
+        _process.ErrorDataReceived += (_, e) =>
+        {
+            lock (_said)
+                _said.Add(e.Data ?? "");
+        };
         _process.BeginOutputReadLine();
         _process.BeginErrorReadLine();
         for (var i = 0; i < 300; i++)
         {
-            if (_process.HasExited) throw new InvalidOperationException("The server stopped: " + string.Join('\n', _said));
+            if (_process.HasExited)
+                throw new InvalidOperationException("The server stopped: " + string.Join('\n', _said));
             try
             {
-                if (Client.GetAsync("/healthz").Result.IsSuccessStatusCode) return;
+                if (Client.GetAsync("/healthz").Result.IsSuccessStatusCode)
+                    return;
             }
             catch (AggregateException) { }
             Thread.Sleep(200);
@@ -60,7 +85,14 @@ public sealed class ServerProcess : IDisposable
 
     private readonly List<string> _said = [];
 
-    public string Said { get { lock (_said) return string.Join('\n', _said); } }
+    public string Said
+    {
+        get
+        {
+            lock (_said)
+                return string.Join('\n', _said);
+        }
+    }
 
     /// <summary>As a pulled plug would: no warning, no clean-up.</summary>
     public void Kill()
@@ -74,13 +106,15 @@ public sealed class ServerProcess : IDisposable
     private static string FindRoot()
     {
         var at = new DirectoryInfo(AppContext.BaseDirectory);
-        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx"))) at = at.Parent;
+        while (at is not null && !File.Exists(Path.Combine(at.FullName, "Zoltric.slnx")))
+            at = at.Parent;
         return at?.FullName ?? throw new DirectoryNotFoundException("The checkout with Zoltric.slnx is not above the test folder.");
     }
 
     public void Dispose()
     {
-        if (_process is { HasExited: false }) Kill();
+        if (_process is { HasExited: false })
+            Kill();
         _process?.Dispose();
         Client.Dispose();
         Directory.Delete(Path.GetDirectoryName(_data)!, true);

@@ -33,8 +33,10 @@ public class SheetEditorTests
         var questions = b.All("[data-question]").Count;
         b.Until(() => b.All("[data-question]").Count(q => q.Displayed) == 1, "all questions at once");
         // The value stands selected: typing replaces it.
-        foreach (var answer in new[] { "Yard truck 4", "24" }) Type(b, answer + Keys.Enter);
-        for (var i = 2; i < questions - 1; i++) Type(b, Keys.Enter);
+        foreach (var answer in new[] { "Yard truck 4", "24" })
+            Type(b, answer + Keys.Enter);
+        for (var i = 2; i < questions - 1; i++)
+            Type(b, Keys.Enter);
         b.All("[data-question]").Count(q => q.Displayed).ShouldBe(questions);
         b.Shot("pattern");
         b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
@@ -69,7 +71,9 @@ public class SheetEditorTests
         b.Shot("phone-quick-route");
     }
 
-    /// <summary>A string of forty stations: what is proved folds to one mark and unfolds on tap, the lane is shown in ohms, the fault is found.</summary>
+    /// <summary>
+    /// A string of forty stations: what is proved folds to one mark and unfolds on tap, the lane is shown in ohms, the fault is found.
+    /// </summary>
     [Fact]
     public void A_string_of_forty_stations_folds_as_it_is_proved()
     {
@@ -104,20 +108,31 @@ public class SheetEditorTests
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address + "/sheet");
-        b.Until(() => b.Has(".cm-content") && b.Find("#sheet-counts").Text.Contains("reads well", StringComparison.Ordinal), "the start is not drawn");
+        b.Until(
+            () => b.Has(".cm-content") && b.Find("#sheet-counts").Text.Contains("reads well", StringComparison.Ordinal),
+            "the start is not drawn"
+        );
         b.Has("#sheet-drawing [data-tag=H1]").ShouldBeTrue();
         b.Click(b.Find(".cm-content"));
         b.Driver.ExecuteScript("zoltricEditor.set(document.getElementById('sheet-text').value.trimEnd())");
         b.Driver.ExecuteScript("var v = zoltricEditor.view; v.dispatch({ selection: { anchor: v.state.doc.length } }); v.focus()");
         Type(b, Keys.Enter + "part H2 lamp 12V 5W \"dash lamp\"" + Keys.Enter + "path S1.2 - H2 - G1.- " + Keys.Enter + "path F9.2 - H2.1");
-        b.Until(() => b.Has(".cm-lintRange-error") && b.Find("#sheet-problems").Text.Contains("F9", StringComparison.Ordinal), "the unknown tag is not marked");
+        b.Until(
+            () => b.Has(".cm-lintRange-error") && b.Find("#sheet-problems").Text.Contains("F9", StringComparison.Ordinal),
+            "the unknown tag is not marked"
+        );
         b.Shot("sheet");
-        b.Driver.ExecuteScript("""
+        b.Driver.ExecuteScript(
+            """
             var v = zoltricEditor.view, at = v.state.doc.toString().lastIndexOf("F9");
             v.dispatch({ selection: { anchor: at + 1 } }); v.focus();
-            """);
+            """
+        );
         new Actions(b.Driver).KeyDown(Keys.Alt).SendKeys(Keys.Enter).KeyUp(Keys.Alt).Perform();
-        b.Until(() => b.Find("#sheet-text").GetAttribute("value")!.Contains("path F1.2 - H2.1", StringComparison.Ordinal), "the suggestion was not taken");
+        b.Until(
+            () => b.Find("#sheet-text").GetAttribute("value")!.Contains("path F1.2 - H2.1", StringComparison.Ordinal),
+            "the suggestion was not taken"
+        );
         b.Driver.ExecuteScript("var v = zoltricEditor.view; v.dispatch({ selection: { anchor: v.state.doc.length } }); v.focus()");
         Type(b, Keys.Enter + "path H2.");
         b.Until(() => b.Has(".cm-tooltip-autocomplete li"), "no terminals offered");
@@ -146,7 +161,10 @@ public class SheetEditorTests
         b.Click(b.All("button").Single(x => x.Text == "Keep and go on tracing"));
         b.Until(() => b.Has(".sheet-side .found"), "nothing said of the readings");
         b.Find(".sheet-side .found").Text.ShouldContain("would be lost");
-        b.Driver.ExecuteScript("zoltricEditor.set(arguments[0])", text.Replace("\"neutral switch\"", "\"neutral switch, left\"", StringComparison.Ordinal));
+        b.Driver.ExecuteScript(
+            "zoltricEditor.set(arguments[0])",
+            text.Replace("\"neutral switch\"", "\"neutral switch, left\"", StringComparison.Ordinal)
+        );
         b.Click(b.All("button").Single(x => x.Text == "Keep and go on tracing"));
         b.Until(() => b.Has("#order"), "not back at the trace");
         b.All(".log li").Count.ShouldBe(2);

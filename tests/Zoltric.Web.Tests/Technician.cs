@@ -13,7 +13,17 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
     /// <summary>What the meter shows on a machine with these faults.</summary>
     public static (double? Value, string Text) Simulate(ServerProcess server, string sheet, string line, params string[] faults)
     {
-        using var response = server.Client.PostAsJsonAsync("/api/v1/simulate", new { sheet, faults, lines = new[] { line } }).Result;
+        using var response = server
+            .Client.PostAsJsonAsync(
+                "/api/v1/simulate",
+                new
+                {
+                    sheet,
+                    faults,
+                    lines = new[] { line },
+                }
+            )
+            .Result;
         response.IsSuccessStatusCode.ShouldBeTrue(response.Content.ReadAsStringAsync().Result);
         var result = response.Content.ReadFromJsonAsync<JsonElement>().Result.GetProperty("results")[0];
         var value = result.GetProperty("value");
@@ -32,7 +42,8 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         var n = 0;
         while (!b.Has(".order .found") && n++ < most)
         {
-            if (MakeSafe(b) is > 0 and var pairs) Swept?.Invoke(pairs);
+            if (MakeSafe(b) is > 0 and var pairs)
+                Swept?.Invoke(pairs);
             var line = Order;
             var (value, text) = Read(line);
             answer(line, value, text);
@@ -51,7 +62,8 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
             b.Click(b.Find("[data-gate]"));
             b.Until(() => !b.Has("[data-gate]"), "what was said is asked again");
         }
-        if (!b.Has("#gate a.go")) return 0;
+        if (!b.Has("#gate a.go"))
+            return 0;
         var back = b.Driver.Url;
         b.Click(b.Find("#gate a.go"));
         b.Until(() => b.Has("#step"), "no place to record the lock");
@@ -91,9 +103,12 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
     /// <summary>One reading: a value typed, a word tapped.</summary>
     public void Answer(double? value, string text)
     {
-        if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
-        else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
-        else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+        if (value is { } v)
+            b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+        else if (text == "OL")
+            b.Find("#text").SendKeys("OL" + Keys.Enter);
+        else
+            b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
     }
 
     /// <summary>On the repair screen: goes through the list with what the mended machine shows.</summary>
@@ -110,7 +125,8 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
                 var (value, text) = Simulate(server, sheet, item.FindElement(By.CssSelector(".line")).Text);
                 field.SendKeys((value is { } v ? string.Create(CultureInfo.InvariantCulture, $"{v:0.000}") : text) + Keys.Enter);
             }
-            else b.Click(item.FindElement(By.CssSelector("button")));
+            else
+                b.Click(item.FindElement(By.CssSelector("button")));
             b.Until(() => b.All(open).Count < before, "something shown is not marked so");
         }
     }

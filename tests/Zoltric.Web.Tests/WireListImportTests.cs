@@ -2,15 +2,23 @@ using MiniExcelLibs;
 
 namespace Zoltric.Web.Tests;
 
-/// <summary>A wire list as an office keeps it, brought in through the real screen: workbook and text, with rows that cannot be placed.</summary>
+/// <summary>
+/// A wire list as an office keeps it, brought in through the real screen: workbook and text, with rows that cannot be placed.
+/// </summary>
 public class WireListImportTests
 {
     private sealed record Row(string Wire, string From, string To, string Colour, string Size);
 
     private static readonly Row[] Rows =
     [
-        new("101", "G1:+", "F1:1", "RD", "2.5"), new("102", "F1:2", "S1:1", "RD", "1.5"), new("103", "S1:2", "H1:1", "YE", "1.5"), new("104", "H1:2", "GND1", "BK", "1.5"),
-        new("105", "GND1", "G1:-", "BK", "2.5"), new("105", "GND1", "G1:-", "BK", "2.5"), new("106", "HI:2", "GND1", "BK", "1.5"), new("107", "S1:2", "", "YE", "1.5"),
+        new("101", "G1:+", "F1:1", "RD", "2.5"),
+        new("102", "F1:2", "S1:1", "RD", "1.5"),
+        new("103", "S1:2", "H1:1", "YE", "1.5"),
+        new("104", "H1:2", "GND1", "BK", "1.5"),
+        new("105", "GND1", "G1:-", "BK", "2.5"),
+        new("105", "GND1", "G1:-", "BK", "2.5"),
+        new("106", "HI:2", "GND1", "BK", "1.5"),
+        new("107", "S1:2", "", "YE", "1.5"),
     ];
 
     [Theory]
@@ -20,8 +28,10 @@ public class WireListImportTests
     {
         var folder = Directory.CreateTempSubdirectory("zoltric-wires");
         var file = Path.Combine(folder.FullName, "pump wires" + extension);
-        if (extension == ".xlsx") MiniExcel.SaveAs(file, Rows);
-        else File.WriteAllLines(file, Rows.Select(r => $"{r.Wire};{r.From};{r.To};{r.Colour};{r.Size}").Prepend("Wire;From;To;Colour;Size"));
+        if (extension == ".xlsx")
+            MiniExcel.SaveAs(file, Rows);
+        else
+            File.WriteAllLines(file, Rows.Select(r => $"{r.Wire};{r.From};{r.To};{r.Colour};{r.Size}").Prepend("Wire;From;To;Colour;Size"));
         try
         {
             using var server = new ServerProcess();

@@ -14,7 +14,11 @@ public class WorkingDayTests(ITestOutputHelper output)
     private static void Start(ServerProcess server, Browser b, string machine, string function, string state, string complaint)
     {
         b.Driver.Navigate().GoToUrl(server.Address);
-        var choice = b.All("select[name=Function] option").First(o => o.GetAttribute("value")!.EndsWith("|" + function, StringComparison.Ordinal) && o.FindElement(By.XPath("..")).GetAttribute("label")!.Contains(machine, StringComparison.Ordinal));
+        var choice = b.All("select[name=Function] option")
+            .First(o =>
+                o.GetAttribute("value")!.EndsWith("|" + function, StringComparison.Ordinal)
+                && o.FindElement(By.XPath("..")).GetAttribute("label")!.Contains(machine, StringComparison.Ordinal)
+            );
         b.Driver.ExecuteScript("arguments[0].selected = true", choice);
         b.Find("select[name=State]").SendKeys(state);
         b.Find("input[name=Complaint]").SendKeys(complaint);
@@ -27,8 +31,21 @@ public class WorkingDayTests(ITestOutputHelper output)
 
     private static void Tap(Browser b, string function, string word)
     {
-        b.Click(b.All(".taps li").First(l => l.Text.Contains(function, StringComparison.Ordinal)).FindElements(By.TagName("button")).Single(x => x.Text.EndsWith(word, StringComparison.Ordinal)));
-        b.Until(() => b.All(".taps li").FirstOrDefault(l => l.Text.Contains(function, StringComparison.Ordinal))?.FindElements(By.CssSelector(".chosen")) is [var kept, ..] && kept.Text.EndsWith(word, StringComparison.Ordinal), $"{function} is not kept as {word}");
+        b.Click(
+            b.All(".taps li")
+                .First(l => l.Text.Contains(function, StringComparison.Ordinal))
+                .FindElements(By.TagName("button"))
+                .Single(x => x.Text.EndsWith(word, StringComparison.Ordinal))
+        );
+        b.Until(
+            () =>
+                b.All(".taps li")
+                    .FirstOrDefault(l => l.Text.Contains(function, StringComparison.Ordinal))
+                    ?.FindElements(By.CssSelector(".chosen"))
+                    is [var kept, ..]
+                && kept.Text.EndsWith(word, StringComparison.Ordinal),
+            $"{function} is not kept as {word}"
+        );
     }
 
     private static void GoToTrace(Browser b)
@@ -68,10 +85,13 @@ public class WorkingDayTests(ITestOutputHelper output)
         foreach (var (who, address) in new[] { ("workshop", b.Driver.Url), ("customer", b.Driver.Url + "?for=customer") })
         {
             b.Driver.Navigate().GoToUrl(address);
-            var pdf = (Dictionary<string, object?>)b.Driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string, object?> { ["preferCSSPageSize"] = true })!;
+            var pdf =
+                (Dictionary<string, object?>)
+                    b.Driver.ExecuteCdpCommand("Page.printToPDF", new Dictionary<string, object?> { ["preferCSSPageSize"] = true })!;
             var bytes = Convert.FromBase64String((string)pdf["data"]!);
             bytes.AsSpan(0, 4).SequenceEqual("%PDF"u8).ShouldBeTrue();
-            if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is { Length: > 0 } folder) File.WriteAllBytes(Path.Combine(folder, $"{name}-{who}.pdf"), bytes);
+            if (Environment.GetEnvironmentVariable("ZOLTRIC_SHOTS") is { Length: > 0 } folder)
+                File.WriteAllBytes(Path.Combine(folder, $"{name}-{who}.pdf"), bytes);
         }
     }
 
@@ -93,7 +113,15 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Find(".codes").Text.ShouldContain("tail feed relay, open");
         b.Find(".codes").Text.ShouldContain("168-1");
         var shared = b.All(".shared-board tbody tr").Select(r => r.Text).ToList();
-        shared.Take(6).ShouldContain(r => r.Contains("GND4", StringComparison.Ordinal) && !r.Contains('✕', StringComparison.Ordinal) && r.Split("explained").Length - 1 == 6, string.Join('\n', shared));
+        shared
+            .Take(6)
+            .ShouldContain(
+                r =>
+                    r.Contains("GND4", StringComparison.Ordinal)
+                    && !r.Contains('✕', StringComparison.Ordinal)
+                    && r.Split("explained").Length - 1 == 6,
+                string.Join('\n', shared)
+            );
         b.All(".easy li").Count.ShouldBeGreaterThan(3);
         // Supply held up, cleared, run, read again: the old one does not come back.
         b.Find("textarea[name=codes]").SendKeys("1551-5 active 1\n1552-18 active 1\n1550-5 active 1");
@@ -130,8 +158,8 @@ public class WorkingDayTests(ITestOutputHelper output)
     }
 
     /// <summary>
-    /// Neither up nor down: a second rope contact was fitted into the slack-rope string and is on no sheet. The wire that it sits in is found open; at the wire the contact is seen,
-    /// put on the sheet with every reading kept, found and set.
+    /// Neither up nor down: a second rope contact was fitted into the slack-rope string and is on no sheet. The wire that it sits in is
+    /// found open; at the wire the contact is seen, put on the sheet with every reading kept, found and set.
     /// </summary>
     [Fact]
     public void A_contact_that_is_on_no_sheet_is_found_drawn_and_mended()
@@ -139,7 +167,8 @@ public class WorkingDayTests(ITestOutputHelper output)
         using var server = new ServerProcess();
         using var b = new Browser(1280, 900);
         var drawn = Sheet("GH-2");
-        const string contact = "part B5 limit \"second slack rope contact\" safety at \"head, rope sheave\" reach 10min\n  open 1-2 when rope=SLACK";
+        const string contact =
+            "part B5 limit \"second slack rope contact\" safety at \"head, rope sheave\" reach 10min\n  open 1-2 when rope=SLACK";
         var real = Core.Notation.FoundPart.Insert(drawn, "w14", contact).Value!;
         Start(server, b, "GH-2", "travels down", "dead", "will not travel down since the rope was changed");
         Tap(b, "travels up", "dead");
@@ -158,21 +187,33 @@ public class WorkingDayTests(ITestOutputHelper output)
         var seen = false;
         void Answer(string line, double? value, string text)
         {
-            if (!seen && line.EndsWith("ohm w14", StringComparison.Ordinal)) (value, text) = technician.Read(line.Replace("ohm w14", "ohm B3.2 X1:5a", StringComparison.Ordinal));
+            if (!seen && line.EndsWith("ohm w14", StringComparison.Ordinal))
+                (value, text) = technician.Read(line.Replace("ohm w14", "ohm B3.2 X1:5a", StringComparison.Ordinal));
             output.WriteLine($"{line} = {text}");
-            if (value is { } v && text != "OL") b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
-            else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
-            else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+            if (value is { } v && text != "OL")
+                b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+            else if (text == "OL")
+                b.Find("#text").SendKeys("OL" + Keys.Enter);
+            else
+                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
         }
 
         var n = technician.Trace(Answer, MostDead);
         b.Find(".order .found").Text.ShouldContain("w14");
         var lines = b.All(".log li").Count;
-        b.Driver.ExecuteScript("document.querySelector('.found-part').open = true; document.querySelector('.found-part select').value = 'w14'; document.querySelector('.found-part textarea').value = arguments[0]", contact);
+        b.Driver.ExecuteScript(
+            "document.querySelector('.found-part').open = true; document.querySelector('.found-part select').value = "
+                + "'w14'; document.querySelector('.found-part textarea').value = arguments[0]",
+            contact
+        );
         b.Click(b.Find(".found-part button.go"));
-        b.Until(() => b.Driver.PageSource.Contains("second slack rope contact", StringComparison.Ordinal) && b.All(".log li").Count == lines, "the contact is not on the sheet, or a reading was lost");
+        b.Until(
+            () => b.Driver.PageSource.Contains("second slack rope contact", StringComparison.Ordinal) && b.All(".log li").Count == lines,
+            "the contact is not on the sheet, or a reading was lost"
+        );
         seen = true;
-        if (!b.Has(".order .found")) technician.Trace(Answer, MostDead);
+        if (!b.Has(".order .found"))
+            technician.Trace(Answer, MostDead);
         b.Shot("day-hoist-found");
         output.WriteLine($"GH-2: {n} readings to the wire, {b.All(".log li").Count} to the contact");
         b.Find(".order .found").Text.ShouldContain("B5");
@@ -210,14 +251,24 @@ public class WorkingDayTests(ITestOutputHelper output)
         Tap(b, "high bank heats", "works");
         Tap(b, "fan turns", "works");
         GoToTrace(b);
-        var n = new Technician(server, b, sheet, "E1 open U-V").Trace((line, value, text) =>
-        {
-            output.WriteLine($"{line} = {text}");
-            (line.Contains("off T0", StringComparison.Ordinal) || line.Contains(": sees", StringComparison.Ordinal) || line.Contains(": hears", StringComparison.Ordinal)).ShouldBeTrue($"a live test was ordered: {line}");
-            if (value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
-            else if (text == "OL") b.Find("#text").SendKeys("OL" + Keys.Enter);
-            else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
-        }, MostDead);
+        var n = new Technician(server, b, sheet, "E1 open U-V").Trace(
+            (line, value, text) =>
+            {
+                output.WriteLine($"{line} = {text}");
+                (
+                    line.Contains("off T0", StringComparison.Ordinal)
+                    || line.Contains(": sees", StringComparison.Ordinal)
+                    || line.Contains(": hears", StringComparison.Ordinal)
+                ).ShouldBeTrue($"a live test was ordered: {line}");
+                if (value is { } v)
+                    b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+                else if (text == "OL")
+                    b.Find("#text").SendKeys("OL" + Keys.Enter);
+                else
+                    b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+            },
+            MostDead
+        );
         output.WriteLine($"DO-4: {n} readings");
         b.Find(".order .found").Text.ShouldContain("E1");
         b.Shot("day-oven-found");
@@ -247,13 +298,27 @@ public class WorkingDayTests(ITestOutputHelper output)
         Start(server, b, "TD-2", "heats", "dead", "turns and does not heat");
         GoToTrace(b);
         var (sweeps, pairs) = (0, 0);
-        var technician = new Technician(server, b, sheet, "S4 open") { Swept = n => { sweeps++; pairs += n; } };
-        var n = technician.Trace((line, value, text) =>
+        var technician = new Technician(server, b, sheet, "S4 open")
         {
-            output.WriteLine($"{line} = {text}");
-            (line.Contains("off T0", StringComparison.Ordinal) || line.Contains(": sees", StringComparison.Ordinal) || line.Contains(": hears", StringComparison.Ordinal)).ShouldBeTrue($"a live test was ordered: {line}");
-            technician.Answer(value, text);
-        }, MostDead);
+            Swept = n =>
+            {
+                sweeps++;
+                pairs += n;
+            },
+        };
+        var n = technician.Trace(
+            (line, value, text) =>
+            {
+                output.WriteLine($"{line} = {text}");
+                (
+                    line.Contains("off T0", StringComparison.Ordinal)
+                    || line.Contains(": sees", StringComparison.Ordinal)
+                    || line.Contains(": hears", StringComparison.Ordinal)
+                ).ShouldBeTrue($"a live test was ordered: {line}");
+                technician.Answer(value, text);
+            },
+            MostDead
+        );
         output.WriteLine($"TD-2: {n} readings, {sweeps} sweeps of {pairs} pairs");
         (sweeps, pairs).ShouldBe((1, 6));
         n.ShouldBeLessThanOrEqualTo(12);
@@ -268,7 +333,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("Exception");
     }
 
-    /// <summary>A bridge past an emergency stop is refused; said to have been done, it is kept, marked, and holds the job open until the stop is shown to work.</summary>
+    /// <summary>
+    /// A bridge past an emergency stop is refused; said to have been done, it is kept, marked, and holds the job open until the stop is
+    /// shown to work.
+    /// </summary>
     [Fact]
     public void What_was_done_against_the_rules_is_kept_and_marked()
     {
@@ -292,7 +360,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("Exception");
     }
 
-    /// <summary>What keeps a job open: no cause, an interlock not tried, a lead still in; nothing of it is lost. Out of service only locked and tagged.</summary>
+    /// <summary>
+    /// What keeps a job open: no cause, an interlock not tried, a lead still in; nothing of it is lost. Out of service only locked and
+    /// tagged.
+    /// </summary>
     [Theory]
     [InlineData("PR-3", "engine cranks", "S2 open", "key=START, jumper F2.1 F2.2 : V K1.30 = 12.5V")]
     [InlineData("BT-7", "work lamps light", "K4 contact 30-87 open", "key=RUN work=ON, jumper F22.1 F22.2 : V K4.30 = 25V")]
@@ -328,7 +399,10 @@ public class WorkingDayTests(ITestOutputHelper output)
             // What the page before said is not the answer.
             b.Driver.ExecuteScript("document.body.dataset.stale = 1");
             b.Click(b.All("button").Single(x => x.Text == button));
-            b.Until(() => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")), $"nothing said of {button}");
+            b.Until(
+                () => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")),
+                $"nothing said of {button}"
+            );
             b.Has(".report").ShouldBeFalse($"{button} was taken");
             return b.Find("section:last-child .problem").Text;
         }
@@ -355,7 +429,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("Exception");
     }
 
-    /// <summary>Another person takes a job: sees how it stands, says the cautions anew, reads two again, goes on; every line bears its writer's name.</summary>
+    /// <summary>
+    /// Another person takes a job: sees how it stands, says the cautions anew, reads two again, goes on; every line bears its writer's
+    /// name.
+    /// </summary>
     [Fact]
     public void A_job_is_taken_over_by_another()
     {
@@ -369,8 +446,10 @@ public class WorkingDayTests(ITestOutputHelper output)
         {
             Technician.MakeSafe(b);
             var (line, shown) = (first.Order, first.Read(first.Order));
-            if (shown.Value is { } v) b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
-            else b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == shown.Text));
+            if (shown.Value is { } v)
+                b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
+            else
+                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == shown.Text));
             b.Until(() => first.Order != line, "not kept");
         }
         b.Driver.Manage().Cookies.DeleteAllCookies();
@@ -401,7 +480,9 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.All(".lines tr").Count(r => r.Text.Contains("Orla Venn", StringComparison.Ordinal)).ShouldBeGreaterThan(2);
     }
 
-    /// <summary>Learning is off until it is switched on; a job keeps the odds it began with; a place of a machine has its picture.</summary>
+    /// <summary>
+    /// Learning is off until it is switched on; a job keeps the odds it began with; a place of a machine has its picture.
+    /// </summary>
     [Fact]
     public void Learning_is_switched_in_one_place_and_a_job_keeps_its_odds()
     {
@@ -411,7 +492,9 @@ public class WorkingDayTests(ITestOutputHelper output)
         {
             Start(server, b, "PR-3", "engine cranks", "dead", complaint);
             var id = b.Driver.Url.Split("/jobs/")[1].Split('/')[0];
-            return System.Text.Json.Nodes.JsonNode.Parse(server.Client.GetStringAsync($"/api/v1/jobs/{id}/export").Result)!["odds"]!.GetValue<string>();
+            return System.Text.Json.Nodes.JsonNode.Parse(server.Client.GetStringAsync($"/api/v1/jobs/{id}/export").Result)![
+                "odds"
+            ]!.GetValue<string>();
         }
 
         Odds("before").ShouldBe("");
@@ -434,7 +517,12 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Driver.ExecuteScript("document.querySelector('.places details').open = true");
         b.Find(".places input[type=file]").SendKeys(picture);
         b.Click(b.Find(".places button"));
-        b.Until(() => b.Has(".places img") && (bool)b.Driver.ExecuteScript("var i = document.querySelector('.places img'); return i.complete && i.naturalWidth > 0")!, "the picture is not shown");
+        b.Until(
+            () =>
+                b.Has(".places img")
+                && (bool)b.Driver.ExecuteScript("var i = document.querySelector('.places img'); return i.complete && i.naturalWidth > 0")!,
+            "the picture is not shown"
+        );
         server.Said.ShouldNotContain("Exception");
     }
 }

@@ -12,10 +12,24 @@ internal sealed class Places(string text)
         At(severity, l => Starts(l, "part", tag), tag, message, found, suggestion);
 
     public Problem Wire(Severity severity, Wire wire, string message, string suggestion) =>
-        At(severity, l => Starts(l, "path", null) && l.Contains(wire.Numbered ? $"[{wire.Id}" : wire.From.Tag, StringComparison.Ordinal), wire.Numbered ? wire.Id : wire.From.Tag, message, wire.Id, suggestion);
+        At(
+            severity,
+            l => Starts(l, "path", null) && l.Contains(wire.Numbered ? $"[{wire.Id}" : wire.From.Tag, StringComparison.Ordinal),
+            wire.Numbered ? wire.Id : wire.From.Tag,
+            message,
+            wire.Id,
+            suggestion
+        );
 
     public Problem Function(Severity severity, string name, string message, string suggestion) =>
-        At(severity, l => Starts(l, "function", null) && l.Contains($"\"{name}\"", StringComparison.OrdinalIgnoreCase), "function", message, name, suggestion);
+        At(
+            severity,
+            l => Starts(l, "function", null) && l.Contains($"\"{name}\"", StringComparison.OrdinalIgnoreCase),
+            "function",
+            message,
+            name,
+            suggestion
+        );
 
     private static bool Starts(string line, string word, string? next)
     {
@@ -26,7 +40,16 @@ internal sealed class Places(string text)
     private Problem At(Severity severity, Func<string, bool> fits, string mark, string message, string found, string suggestion)
     {
         for (var i = 0; i < _lines.Length; i++)
-            if (fits(_lines[i])) return new Problem(severity, i + 1, Math.Max(0, _lines[i].IndexOf(mark, StringComparison.Ordinal)) + 1, message, found, null, suggestion);
+            if (fits(_lines[i]))
+                return new Problem(
+                    severity,
+                    i + 1,
+                    Math.Max(0, _lines[i].IndexOf(mark, StringComparison.Ordinal)) + 1,
+                    message,
+                    found,
+                    null,
+                    suggestion
+                );
         return new Problem(severity, 1, 1, message, found, null, suggestion);
     }
 }

@@ -21,48 +21,95 @@ public static class SheetChecker
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(text);
-        if (circuit.Parts.Count == 0 || !circuit.Sources.Any()) return [];
+        if (circuit.Parts.Count == 0 || !circuit.Sources.Any())
+            return [];
         var where = new Places(text);
         var graph = new Connectivity(circuit);
         var machine = new Machine(circuit);
-        return [.. Unreached(circuit, where), .. Unrated(circuit, where), .. NoWayBack(circuit, graph, where), .. States(circuit, machine, where), .. Functions(circuit, machine, where),
-            .. WireSizes(circuit, graph, where), .. Unprotected(circuit, graph, where), .. Volts(circuit, where)];
+        return
+        [
+            .. Unreached(circuit, where),
+            .. Unrated(circuit, where),
+            .. NoWayBack(circuit, graph, where),
+            .. States(circuit, machine, where),
+            .. Functions(circuit, machine, where),
+            .. WireSizes(circuit, graph, where),
+            .. Unprotected(circuit, graph, where),
+            .. Volts(circuit, where),
+        ];
     }
 
     private static IEnumerable<Problem> Unreached(Circuit circuit, Places where)
     {
-        var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
+        var wired = circuit
+            .Wires.SelectMany(w => new[] { w.From, w.To })
+            .Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B }))
+            .ToHashSet();
         foreach (var part in circuit.Parts)
         {
             var pins = part.Kind is PinRow;
             var free = part.Model.Terminals.Select(t => new Terminal(part.Tag, t, pins)).Where(t => !wired.Contains(t)).ToList();
-            if (free.Count == 0) continue;
+            if (free.Count == 0)
+                continue;
             if (part.Model.Coil is not null)
                 // A relay's spare contacts are silent; its coil is not.
-                free = free.Where(t => part.Model.Links[part.Model.Coil.Link] is var coil && (t.Name == coil.A || t.Name == coil.B)).ToList();
+                free = free.Where(t => part.Model.Links[part.Model.Coil.Link] is var coil && (t.Name == coil.A || t.Name == coil.B))
+                    .ToList();
             // A connector wired on one side only is a socket: nothing is missing on the other.
-            if (pins && free.Any(t => t.Name[^1] == 'b') && part.Model.Terminals.Where(t => t[^1] == 'b').All(t => free.Exists(x => x.Name == t))) continue;
-            if (pins) free = free.Where(t => wired.Contains(t with { Name = t.Name[..^1] + (t.Name[^1] == 'a' ? "b" : "a") })).ToList();
+            if (
+                pins
+                && free.Any(t => t.Name[^1] == 'b')
+                && part.Model.Terminals.Where(t => t[^1] == 'b').All(t => free.Exists(x => x.Name == t))
+            )
+                continue;
+            if (pins)
+                free = free.Where(t => wired.Contains(t with { Name = t.Name[..^1] + (t.Name[^1] == 'a' ? "b" : "a") })).ToList();
             foreach (var t in free.Where(t => t.Name != "PE"))
-                yield return where.Part(Severity.Warning, part.Tag, $"No path reaches {t}.", t.ToString(), $"name {t} in a path, or leave the part out");
+                yield return where.Part(
+                    Severity.Warning,
+                    part.Tag,
+                    $"No path reaches {t}.",
+                    t.ToString(),
+                    $"name {t} in a path, or leave the part out"
+                );
         }
     }
 
     private static IEnumerable<Problem> Unrated(Circuit circuit, Places where) =>
-        circuit.Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null)
-            .Select(p => where.Part(Severity.Warning, p.Tag, $"{p.Tag} has no amps: it is taken never to open.", p.Tag, "write its rating, such as 15A"));
+        circuit
+            .Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null)
+            .Select(p =>
+                where.Part(
+                    Severity.Warning,
+                    p.Tag,
+                    $"{p.Tag} has no amps: it is taken never to open.",
+                    p.Tag,
+                    "write its rating, such as 15A"
+                )
+            );
 
     private static IEnumerable<Problem> NoWayBack(Circuit circuit, Connectivity graph, Places where)
     {
         foreach (var part in circuit.Parts)
         {
-            if (part.Model.Load is not { } load) continue;
+            if (part.Model.Load is not { } load)
+                continue;
             var link = part.Model.Links[load.Link];
             foreach (var end in new[] { link.A, link.B }.Where(part.Model.Terminals.Contains))
             {
                 var t = new Terminal(part.Tag, end);
-                if (!graph.Reach(t, crossed => crossed.Part?.Tag != part.Tag).Any(x => circuit.FindPart(x.Tag) is { Kind.IsSource: true } or { Model.Coupling: not null }))
-                    yield return where.Part(Severity.Error, part.Tag, $"{part.Spoken} has no way from {t} back to a source.", t.ToString(), $"draw a path from {t} to the source or its ground");
+                if (
+                    !graph
+                        .Reach(t, crossed => crossed.Part?.Tag != part.Tag)
+                        .Any(x => circuit.FindPart(x.Tag) is { Kind.IsSource: true } or { Model.Coupling: not null })
+                )
+                    yield return where.Part(
+                        Severity.Error,
+                        part.Tag,
+                        $"{part.Spoken} has no way from {t} back to a source.",
+                        t.ToString(),
+                        $"draw a path from {t} to the source or its ground"
+                    );
             }
         }
     }
@@ -70,8 +117,20 @@ public static class SheetChecker
     /// <summary>Runs the machine at rest and in every state one move or one function away from it.</summary>
     private static IEnumerable<Problem> States(Circuit circuit, Machine machine, Places where)
     {
-        var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>()
-            .Concat(circuit.Controls.SelectMany(c => c.Positions.Where((_, i) => i != c.Rest).Select(p => new Setup([], [[new ControlMove(c.Name, p)]]))));
+        var setups = circuit
+            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .OfType<Setup>()
+            .Concat(
+                circuit.Controls.SelectMany(c =>
+                    c.Positions.Where((_, i) => i != c.Rest)
+                        .Select(p => new Setup(
+                            [],
+                            [
+                                [new ControlMove(c.Name, p)],
+                            ]
+                        ))
+                )
+            );
         var said = new HashSet<string>();
         foreach (var setup in setups.Prepend(Setup.Rest).Distinct())
         {
@@ -81,20 +140,40 @@ public static class SheetChecker
             {
                 var rated = circuit.FindPart(tag)!.Value(Dimension.Ampere) ?? 1;
                 var shorted = amps > ShortRatio * rated;
-                if (!said.Add(tag + shorted)) continue;
+                if (!said.Add(tag + shorted))
+                    continue;
                 var message = shorted
                     ? string.Create(CultureInfo.InvariantCulture, $"The source is shorted {state}: {amps:0} A through {tag}, which opens.")
-                    : string.Create(CultureInfo.InvariantCulture, $"{tag} ({rated:0.##} A) would open {state}: {amps:0.0} A is what its own load draws.");
-                yield return where.Part(shorted && setup.IsRest ? Severity.Error : Severity.Warning, tag, message, tag, shorted ? "look for a path that misses its load" : "check the fuse against the load");
+                    : string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{tag} ({rated:0.##} A) would open {state}: {amps:0.0} A is what its own load draws."
+                    );
+                yield return where.Part(
+                    shorted && setup.IsRest ? Severity.Error : Severity.Warning,
+                    tag,
+                    message,
+                    tag,
+                    shorted ? "look for a path that misses its load" : "check the fuse against the load"
+                );
             }
             for (var p = 0; p < circuit.Parts.Count; p++)
             {
-                if (circuit.Parts[p].Model.Links is not [Link.Source source] || double.IsInfinity(source.Emf)) continue;
+                if (circuit.Parts[p].Model.Links is not [Link.Source source] || double.IsInfinity(source.Emf))
+                    continue;
                 var amps = -op.LinkAmps(p, 0);
                 var collapsed = Math.Abs(op.LinkVolts(p, 0)) < 0.5 * source.Emf;
-                if (!collapsed || amps <= 0 || !said.Add(circuit.Parts[p].Tag)) continue;
-                yield return where.Part(setup.IsRest ? Severity.Error : Severity.Warning, circuit.Parts[p].Tag,
-                    string.Create(CultureInfo.InvariantCulture, $"{circuit.Parts[p].Tag} is shorted {state}: {amps:0} A and no more than {Math.Abs(op.LinkVolts(p, 0)):0.0} V left."), circuit.Parts[p].Tag, "look for a path from + to − that misses its load");
+                if (!collapsed || amps <= 0 || !said.Add(circuit.Parts[p].Tag))
+                    continue;
+                yield return where.Part(
+                    setup.IsRest ? Severity.Error : Severity.Warning,
+                    circuit.Parts[p].Tag,
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{circuit.Parts[p].Tag} is shorted {state}: {amps:0} A and no more than {Math.Abs(op.LinkVolts(p, 0)):0.0} V left."
+                    ),
+                    circuit.Parts[p].Tag,
+                    "look for a path from + to − that misses its load"
+                );
             }
         }
     }
@@ -105,12 +184,23 @@ public static class SheetChecker
         {
             if (FunctionState.SetupFor(circuit, f) is not { } setup)
             {
-                yield return where.Function(Severity.Error, f.Name, $"No setting of the controls makes “{f.When}” true.", "a condition that can hold");
+                yield return where.Function(
+                    Severity.Error,
+                    f.Name,
+                    $"No setting of the controls makes “{f.When}” true.",
+                    "a condition that can hold"
+                );
                 continue;
             }
             var state = FunctionState.Of(machine.Run(setup), f);
-            if (state == "works") continue;
-            yield return where.Function(state == "weak" ? Severity.Warning : Severity.Error, f.Name, $"“{f.Name}” cannot work in its own state ({setup}): it is {state}.", "follow the path and the contacts' conditions");
+            if (state == "works")
+                continue;
+            yield return where.Function(
+                state == "weak" ? Severity.Warning : Severity.Error,
+                f.Name,
+                $"“{f.Name}” cannot work in its own state ({setup}): it is {state}.",
+                "follow the path and the contacts' conditions"
+            );
         }
     }
 
@@ -120,10 +210,24 @@ public static class SheetChecker
         foreach (var fuse in circuit.Parts.Where(p => p.Model.Links is [Link.Fuse { RatedAmps: < double.PositiveInfinity }]))
         {
             var amps = ((Link.Fuse)fuse.Model.Links[0]).RatedAmps;
-            foreach (var wire in Behind(graph, fuse).Where(w => w.Size is not null && Conductor.LargestFuse(Conductor.SquareMillimetres(w.Size!.Value)) < amps))
+            foreach (
+                var wire in Behind(graph, fuse)
+                    .Where(w => w.Size is not null && Conductor.LargestFuse(Conductor.SquareMillimetres(w.Size!.Value)) < amps)
+            )
                 if (said.Add(wire.Id))
-                    yield return where.Wire(Severity.Warning, wire, string.Create(CultureInfo.InvariantCulture, $"{wire.Id} ({QuantityText.Write(wire.Size!.Value)}) is too small for {fuse.Tag} ({amps:0.##} A) before it."),
-                        string.Create(CultureInfo.InvariantCulture, $"a fuse of {Conductor.LargestFuse(Conductor.SquareMillimetres(wire.Size!.Value)):0.##} A at most, or a larger wire"));
+                    yield return where.Wire(
+                        Severity.Warning,
+                        wire,
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"{wire.Id} ({QuantityText.Write(wire.Size!.Value)}) is too small for {fuse.Tag} ({amps:0.##} A) before it."
+                        ),
+                        string.Create(
+                            CultureInfo.InvariantCulture,
+                            $"a fuse of {Conductor.LargestFuse(Conductor.SquareMillimetres(wire.Size!.Value)):0.##} A at "
+                                + $"most, or a larger wire"
+                        )
+                    );
         }
     }
 
@@ -131,8 +235,14 @@ public static class SheetChecker
     private static IEnumerable<Problem> Unprotected(Circuit circuit, Connectivity graph, Places where)
     {
         foreach (var battery in circuit.Parts.Where(p => p.Kind is Battery))
-            foreach (var tag in Fed(graph, new Terminal(battery.Tag, "+")).Where(t => circuit.FindPart(t)!.Kind is Load).Distinct())
-                yield return where.Part(Severity.Warning, tag, $"{circuit.FindPart(tag)!.Spoken} is fed from {battery.Tag} without a fuse or breaker.", tag, "put a fuse near the source");
+        foreach (var tag in Fed(graph, new Terminal(battery.Tag, "+")).Where(t => circuit.FindPart(t)!.Kind is Load).Distinct())
+            yield return where.Part(
+                Severity.Warning,
+                tag,
+                $"{circuit.FindPart(tag)!.Spoken} is fed from {battery.Tag} without a fuse or breaker.",
+                tag,
+                "put a fuse near the source"
+            );
     }
 
     /// <summary>Wires past a fuse, seen from the source, up to the loads and the next fuses.</summary>
@@ -140,36 +250,84 @@ public static class SheetChecker
     {
         var link = fuse.Model.Links[0];
         var (a, b) = (new Terminal(fuse.Tag, link.A), new Terminal(fuse.Tag, link.B));
-        bool Fed(Terminal t) => graph.Reach(t, e => e.PassesSupply && e.Part?.Tag != fuse.Tag).Any(x => graph.From(x).Any(e => e.Link is Link.Source s && s.A == x.Name));
-        var from = Fed(a) ? b : Fed(b) ? a : b;
-        return graph.Reach(from, e => e.PassesSupply && e.Link is not Link.Fuse).SelectMany(graph.From).Where(e => e.Wire is not null).Select(e => e.Wire!).Distinct();
+        bool Fed(Terminal t) =>
+            graph
+                .Reach(t, e => e.PassesSupply && e.Part?.Tag != fuse.Tag)
+                .Any(x => graph.From(x).Any(e => e.Link is Link.Source s && s.A == x.Name));
+        var from =
+            Fed(a) ? b
+            : Fed(b) ? a
+            : b;
+        return graph
+            .Reach(from, e => e.PassesSupply && e.Link is not Link.Fuse)
+            .SelectMany(graph.From)
+            .Where(e => e.Wire is not null)
+            .Select(e => e.Wire!)
+            .Distinct();
     }
 
     /// <summary>Tags of parts whose load links touch what a source feeds without a fuse or breaker between.</summary>
     private static IEnumerable<string> Fed(Connectivity graph, Terminal source) =>
-        graph.Reach(source, e => e.PassesSupply && e.Link is not Link.Fuse).SelectMany(graph.From).Where(e => e.Link is Link.Resistance && e.Part?.Model.Load is not null).Select(e => e.Part!.Tag);
+        graph
+            .Reach(source, e => e.PassesSupply && e.Link is not Link.Fuse)
+            .SelectMany(graph.From)
+            .Where(e => e.Link is Link.Resistance && e.Part?.Model.Load is not null)
+            .Select(e => e.Part!.Tag);
 
     /// <summary>Share of the header's volts that a section may be off and still be the one it speaks of.</summary>
     private const double HeaderTolerance = 0.25;
 
-    /// <summary>A header that the sources contradict, and sides that one fault would join because nothing says that they are separated.</summary>
+    /// <summary>
+    /// A header that the sources contradict, and sides that one fault would join because nothing says that they are separated.
+    /// </summary>
     private static IEnumerable<Problem> Volts(Circuit circuit, Places where)
     {
         var nets = Nets.Of(circuit);
-        bool Stated(GalvanicSection s) => Math.Abs((circuit.Alternating ? s.Own.AcVolts : s.Own.DcVolts) - circuit.NominalVolts) <= HeaderTolerance * circuit.NominalVolts;
+        bool Stated(GalvanicSection s) =>
+            Math.Abs((circuit.Alternating ? s.Own.AcVolts : s.Own.DcVolts) - circuit.NominalVolts)
+            <= HeaderTolerance * circuit.NominalVolts;
         var header = new Exposure(circuit.Alternating ? circuit.NominalVolts : 0, circuit.Alternating ? 0 : circuit.NominalVolts);
         var worst = nets.Sections.MaxBy(s => s.Own.Volts);
-        if (worst is { Own.Volts: > 0, Sources.Count: > 0 } && (!nets.Sections.Any(Stated) || SafetyLimits.IsDangerous(worst.Own) && !SafetyLimits.IsDangerous(header)))
-            yield return where.Part(Severity.Warning, worst.Sources[0], string.Create(CultureInfo.InvariantCulture,
-                $"The header says {circuit.NominalVolts:0.#} V {(circuit.Alternating ? "AC" : "DC")}; {worst.Sources[0]} gives {Bridges.Said(worst.Own)}. Safety goes by the sources."), worst.Sources[0], "correct the nominal line, or leave it if this sheet holds both");
+        if (
+            worst is { Own.Volts: > 0, Sources.Count: > 0 }
+            && (!nets.Sections.Any(Stated) || SafetyLimits.IsDangerous(worst.Own) && !SafetyLimits.IsDangerous(header))
+        )
+            yield return where.Part(
+                Severity.Warning,
+                worst.Sources[0],
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"The header says {circuit.NominalVolts:0.#} V {(circuit.Alternating ? "AC" : "DC")}; {worst.Sources[0]} "
+                        + $"gives {Bridges.Said(worst.Own)}. Safety goes by the sources."
+                ),
+                worst.Sources[0],
+                "correct the nominal line, or leave it if this sheet holds both"
+            );
         foreach (var part in circuit.Parts.Where(p => !p.Has(Nets.Separated) && (p.Model.Coupling is not null || p.Kind is Psu)))
         {
             var low = nets.FindSection(new Terminal(part.Tag, part.Model.Coupling is null ? "+" : "S1"));
             if (low is not null && !SafetyLimits.IsDangerous(low.Own) && SafetyLimits.IsDangerous(low.Exposure))
-                yield return where.Part(Severity.Warning, part.Tag, $"{part.Tag} is not said to be separated: its {Bridges.Said(low.Own)} side counts as {Bridges.Said(low.ByFault)}.", part.Tag,
-                    "write “separated” if it is a safety isolating transformer or a supply with double insulation (IEC 61558-2-6)");
+                yield return where.Part(
+                    Severity.Warning,
+                    part.Tag,
+                    $"{part.Tag} is not said to be separated: its {Bridges.Said(low.Own)} side counts as {Bridges.Said(low.ByFault)}.",
+                    part.Tag,
+                    "write “separated” if it is a safety isolating transformer or a supply with double insulation (IEC 61558-2-6)"
+                );
         }
-        foreach (var (a, b) in nets.UnseparatedPins.Where(x => SafetyLimits.IsDangerous(nets.FindSection(x.A)!.Own) != SafetyLimits.IsDangerous(nets.FindSection(x.B)!.Own)).DistinctBy(x => x.A.Tag))
-            yield return where.Part(Severity.Warning, a.Tag, $"{a} and {b} are neighbours at different volts: one fault joins them.", a.Tag, $"leave a pin free, or write “separated” if a barrier stands between");
+        foreach (
+            var (a, b) in nets
+                .UnseparatedPins.Where(x =>
+                    SafetyLimits.IsDangerous(nets.FindSection(x.A)!.Own) != SafetyLimits.IsDangerous(nets.FindSection(x.B)!.Own)
+                )
+                .DistinctBy(x => x.A.Tag)
+        )
+            yield return where.Part(
+                Severity.Warning,
+                a.Tag,
+                $"{a} and {b} are neighbours at different volts: one fault joins them.",
+                a.Tag,
+                $"leave a pin free, or write “separated” if a barrier stands between"
+            );
     }
 }

@@ -1,7 +1,13 @@
 namespace Zoltric.Core.Circuits;
 
 /// <summary>Where a sheet comes from: how far it may be trusted.</summary>
-public enum Provenance { Traced, Maker, Sister, Memory }
+public enum Provenance
+{
+    Traced,
+    Maker,
+    Sister,
+    Memory,
+}
 
 /// <summary>A sheet as a model: immutable, and all that is computed is computed from it.</summary>
 public sealed record Circuit
@@ -20,24 +26,42 @@ public sealed record Circuit
     private Terminal? _framePoint;
 
     /// <summary>
-    /// Where a short to frame goes: as stated; else, on direct current, the stud on the way home at which most wires meet, so that the battery's own lead carries the current
-    /// home; else the reference.
+    /// Where a short to frame goes: as stated; else, on direct current, the stud on the way home at which most wires meet, so that the
+    /// battery's own lead carries the current home; else the reference.
     /// </summary>
     public Terminal FramePoint => _framePoint ??= Frame ?? GroundStud() ?? ReferencePoint;
 
-    /// <summary>Where a short to frame from this point goes: as <see cref="FramePoint"/>, but to the protective earth where mains can stand on the point and nothing is stated.</summary>
+    /// <summary>
+    /// Where a short to frame from this point goes: as <see cref="FramePoint"/>, but to the protective earth where mains can stand on the
+    /// point and nothing is stated.
+    /// </summary>
     public Terminal FrameFor(Terminal point) =>
-        Frame ?? (Nets.Of(this).SourcesAt(point).FirstOrDefault(s => FindPart(s)?.Kind is Kinds.Mains) is { } mains ? new Terminal(mains, "PE") : FramePoint);
+        Frame
+        ?? (
+            Nets.Of(this).SourcesAt(point).FirstOrDefault(s => FindPart(s)?.Kind is Kinds.Mains) is { } mains
+                ? new Terminal(mains, "PE")
+                : FramePoint
+        );
 
     private Terminal? GroundStud()
     {
-        if (Alternating || Parts.Any(p => p.Kind is Kinds.Mains)) return null;
+        if (Alternating || Parts.Any(p => p.Kind is Kinds.Mains))
+            return null;
         var nets = Nets.Of(this);
-        var studs = Parts.Where(p => p.Kind is Kinds.Stud && nets.SameNet(new Terminal(p.Tag, ""), ReferencePoint))
-            .Select(p => (Terminal: new Terminal(p.Tag, ""), Wires: Wires.Count(w => w.From.Tag == p.Tag || w.To.Tag == p.Tag) + Bonds.Count(b => b.A.Tag == p.Tag || b.B.Tag == p.Tag)))
-            .Where(s => s.Wires > 1).ToList();
+        var studs = Parts
+            .Where(p => p.Kind is Kinds.Stud && nets.SameNet(new Terminal(p.Tag, ""), ReferencePoint))
+            .Select(p =>
+                (
+                    Terminal: new Terminal(p.Tag, ""),
+                    Wires: Wires.Count(w => w.From.Tag == p.Tag || w.To.Tag == p.Tag)
+                        + Bonds.Count(b => b.A.Tag == p.Tag || b.B.Tag == p.Tag)
+                )
+            )
+            .Where(s => s.Wires > 1)
+            .ToList();
         return studs.Count == 0 ? null : studs.MaxBy(s => s.Wires).Terminal;
     }
+
     public IReadOnlyList<Control> Controls { get; init; } = [];
     public IReadOnlyList<Part> Parts { get; init; } = [];
 
@@ -52,19 +76,28 @@ public sealed record Circuit
     /// <summary>Places by name, and the list they are places in: a circuit made from another one finds its own.</summary>
     private sealed record Index(object Of, Dictionary<string, int> Places)
     {
-        public static int Place<T>(ref Index? known, IReadOnlyList<T> list, Func<T, string> name, string wanted, StringComparer? comparer = null)
+        public static int Place<T>(
+            ref Index? known,
+            IReadOnlyList<T> list,
+            Func<T, string> name,
+            string wanted,
+            StringComparer? comparer = null
+        )
         {
             if (known is not { } index || index.Of != list)
             {
                 var places = new Dictionary<string, int>(list.Count, comparer ?? StringComparer.Ordinal);
-                for (var i = 0; i < list.Count; i++) places.TryAdd(name(list[i]), i);
+                for (var i = 0; i < list.Count; i++)
+                    places.TryAdd(name(list[i]), i);
                 known = index = new Index(list, places);
             }
             return index.Places.TryGetValue(wanted, out var at) ? at : -1;
         }
     }
 
-    private Index? _parts, _wires, _functions;
+    private Index? _parts,
+        _wires,
+        _functions;
 
     /// <summary>Place of a part in <see cref="Parts"/>; -1 when there is none.</summary>
     public int IndexOf(string tag) => Index.Place(ref _parts, Parts, p => p.Tag, tag);
@@ -75,7 +108,10 @@ public sealed record Circuit
 
     public Control? FindControl(string name) => Controls.FirstOrDefault(c => c.Name.Equals(name, StringComparison.OrdinalIgnoreCase));
 
-    public MachineFunction? FindFunction(string name) => Index.Place(ref _functions, Functions, f => f.Name, name, StringComparer.OrdinalIgnoreCase) is >= 0 and var at ? Functions[at] : null;
+    public MachineFunction? FindFunction(string name) =>
+        Index.Place(ref _functions, Functions, f => f.Name, name, StringComparer.OrdinalIgnoreCase) is >= 0 and var at
+            ? Functions[at]
+            : null;
 
     public IEnumerable<Part> Sources => Parts.Where(p => p.Kind.IsSource);
 
@@ -83,19 +119,40 @@ public sealed record Circuit
     public IReadOnlyList<Intervention> SourcesOff => [.. Sources.Select(s => new Intervention.Off(s.Tag))];
 
     /// <summary>The point volts are read against: as stated, else the first source's negative or neutral.</summary>
-    public Terminal ReferencePoint => Reference ?? (Sources.First() is var s && s.Model.Terminals.Contains("-") ? new Terminal(s.Tag, "-") : new Terminal(s.Tag, "N"));
+    public Terminal ReferencePoint =>
+        Reference ?? (Sources.First() is var s && s.Model.Terminals.Contains("-") ? new Terminal(s.Tag, "-") : new Terminal(s.Tag, "N"));
 
     /// <summary>How volts are read on this sheet.</summary>
     public VoltsFunction VoltsFunction => Alternating ? VoltsFunction.Ac : VoltsFunction.Dc;
 
     // Derived look-ups stay out of equality; two sheets are equal when they say the same.
-    public bool Equals(Circuit? o) => o is not null && Title == o.Title && Machine == o.Machine && Family == o.Family
-        && NominalVolts.Equals(o.NominalVolts) && Alternating == o.Alternating && DrawnFrom == o.DrawnFrom && Reference == o.Reference && Frame == o.Frame
-        && Controls.Count == o.Controls.Count && Controls.Zip(o.Controls).All(p => p.First.Name == p.Second.Name && p.First.Rest == p.Second.Rest
-            && p.First.Given == p.Second.Given && p.First.Positions.SequenceEqual(p.Second.Positions) && p.First.Held.SetEquals(p.Second.Held))
-        && Parts.SequenceEqual(o.Parts) && Wires.SequenceEqual(o.Wires) && Bonds.SequenceEqual(o.Bonds)
-        && Functions.SequenceEqual(o.Functions) && Interlocks.SequenceEqual(o.Interlocks)
-        && Codes.Count == o.Codes.Count && Codes.Zip(o.Codes).All(p => p.First.Code == p.Second.Code && p.First.About.SequenceEqual(p.Second.About));
+    public bool Equals(Circuit? o) =>
+        o is not null
+        && Title == o.Title
+        && Machine == o.Machine
+        && Family == o.Family
+        && NominalVolts.Equals(o.NominalVolts)
+        && Alternating == o.Alternating
+        && DrawnFrom == o.DrawnFrom
+        && Reference == o.Reference
+        && Frame == o.Frame
+        && Controls.Count == o.Controls.Count
+        && Controls
+            .Zip(o.Controls)
+            .All(p =>
+                p.First.Name == p.Second.Name
+                && p.First.Rest == p.Second.Rest
+                && p.First.Given == p.Second.Given
+                && p.First.Positions.SequenceEqual(p.Second.Positions)
+                && p.First.Held.SetEquals(p.Second.Held)
+            )
+        && Parts.SequenceEqual(o.Parts)
+        && Wires.SequenceEqual(o.Wires)
+        && Bonds.SequenceEqual(o.Bonds)
+        && Functions.SequenceEqual(o.Functions)
+        && Interlocks.SequenceEqual(o.Interlocks)
+        && Codes.Count == o.Codes.Count
+        && Codes.Zip(o.Codes).All(p => p.First.Code == p.Second.Code && p.First.About.SequenceEqual(p.Second.About));
 
     public override int GetHashCode() => HashCode.Combine(Title, Parts.Count, Wires.Count);
 }

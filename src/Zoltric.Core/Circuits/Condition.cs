@@ -14,21 +14,27 @@ public abstract record Condition
     {
         public override bool Holds(Func<string, string> position, Func<string, bool> active) =>
             position(Control).Equals(At, StringComparison.OrdinalIgnoreCase);
+
         public override IEnumerable<Condition> Leaves() => [this];
+
         public override string ToString() => $"{Control}={At}";
     }
 
     public sealed record Active(string Tag) : Condition
     {
         public override bool Holds(Func<string, string> position, Func<string, bool> active) => active(Tag);
+
         public override IEnumerable<Condition> Leaves() => [this];
+
         public override string ToString() => Tag;
     }
 
     public sealed record Not(Condition Inner) : Condition
     {
         public override bool Holds(Func<string, string> position, Func<string, bool> active) => !Inner.Holds(position, active);
+
         public override IEnumerable<Condition> Leaves() => Inner.Leaves();
+
         public override string ToString() => Inner is And or Or ? $"not ({Inner})" : $"not {Inner}";
     }
 
@@ -36,8 +42,11 @@ public abstract record Condition
     {
         public override bool Holds(Func<string, string> position, Func<string, bool> active) =>
             Left.Holds(position, active) && Right.Holds(position, active);
+
         public override IEnumerable<Condition> Leaves() => Left.Leaves().Concat(Right.Leaves());
+
         public override string ToString() => $"{Bracket(Left)} and {Bracket(Right)}";
+
         private static string Bracket(Condition c) => c is Or ? $"({c})" : c.ToString()!;
     }
 
@@ -45,7 +54,9 @@ public abstract record Condition
     {
         public override bool Holds(Func<string, string> position, Func<string, bool> active) =>
             Left.Holds(position, active) || Right.Holds(position, active);
+
         public override IEnumerable<Condition> Leaves() => Left.Leaves().Concat(Right.Leaves());
+
         public override string ToString() => $"{Left} or {Right}";
     }
 }

@@ -33,10 +33,28 @@ public static class Conductor
     public static double LargestFuse(double squareMillimetres)
     {
         ReadOnlySpan<(double Mm2, double Amps)> table =
-            [(0.35, 5), (0.5, 7.5), (0.75, 10), (1, 15), (1.5, 20), (2.5, 30), (4, 40), (6, 60), (10, 80), (16, 125), (25, 150), (35, 200), (50, 250), (70, 350), (95, 400)];
+        [
+            (0.35, 5),
+            (0.5, 7.5),
+            (0.75, 10),
+            (1, 15),
+            (1.5, 20),
+            (2.5, 30),
+            (4, 40),
+            (6, 60),
+            (10, 80),
+            (16, 125),
+            (25, 150),
+            (35, 200),
+            (50, 250),
+            (70, 350),
+            (95, 400),
+        ];
         var amps = 3.0;
         // AWG sizes fall a little short of the metric size they stand for.
-        foreach (var (mm2, a) in table) if (squareMillimetres >= mm2 * 0.8) amps = a;
+        foreach (var (mm2, a) in table)
+            if (squareMillimetres >= mm2 * 0.8)
+                amps = a;
         return amps;
     }
 }

@@ -3,8 +3,8 @@ using Zoltric.Core.Circuits.Kinds;
 namespace Zoltric.Core.Circuits;
 
 /// <summary>
-/// The circuit as terminals joined by wires, bonds and links: the one model of what is joined to what. It knows no state; who asks says which
-/// links pass. Storage: one list of edges a terminal; a walk visits every edge once.
+/// The circuit as terminals joined by wires, bonds and links: the one model of what is joined to what. It knows no state; who asks says
+/// which links pass. Storage: one list of edges a terminal; a walk visits every edge once.
 /// </summary>
 public sealed class Connectivity
 {
@@ -23,12 +23,16 @@ public sealed class Connectivity
     public Connectivity(Circuit circuit)
     {
         ArgumentNullException.ThrowIfNull(circuit);
-        foreach (var w in circuit.Wires) Add(w.From, w.To, null, null, w);
-        foreach (var b in circuit.Bonds) Add(b.A, b.B, null, null, null);
+        foreach (var w in circuit.Wires)
+            Add(w.From, w.To, null, null, w);
+        foreach (var b in circuit.Bonds)
+            Add(b.A, b.B, null, null, null);
         foreach (var part in circuit.Parts)
         {
-            foreach (var name in part.Model.Terminals) EdgesOf(At(part, name));
-            foreach (var link in part.Model.Links) Add(At(part, link.A), At(part, link.B), part, link, null);
+            foreach (var name in part.Model.Terminals)
+                EdgesOf(At(part, name));
+            foreach (var link in part.Model.Links)
+                Add(At(part, link.A), At(part, link.B), part, link, null);
         }
     }
 
@@ -51,7 +55,8 @@ public sealed class Connectivity
         var queue = new Queue<Terminal>([from]);
         while (queue.TryDequeue(out var t))
             foreach (var e in From(t))
-                if (passes(e) && seen.Add(e.To)) queue.Enqueue(e.To);
+                if (passes(e) && seen.Add(e.To))
+                    queue.Enqueue(e.To);
         return seen;
     }
 

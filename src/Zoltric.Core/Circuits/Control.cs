@@ -10,7 +10,8 @@ public sealed record Control(string Name, IReadOnlyList<string> Positions, int R
     public int IndexOf(string position)
     {
         for (var i = 0; i < Positions.Count; i++)
-            if (Positions[i].Equals(position, StringComparison.OrdinalIgnoreCase)) return i;
+            if (Positions[i].Equals(position, StringComparison.OrdinalIgnoreCase))
+                return i;
         return -1;
     }
 }

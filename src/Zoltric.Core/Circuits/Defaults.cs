@@ -15,17 +15,19 @@ public static class Defaults
     public const double FuseOhms = 0.005;
 
     /// <summary>
-    /// Cold resistance of a blade fuse by its rating, Ω: 5 A 17 mΩ, 7.5 A 11, 10 A 7.5, 15 A 4.6, 20 A 3.2, 30 A 2.0 (typical data-sheet values, from memory); between and beyond
-    /// them along a straight line of the logarithms.
+    /// Cold resistance of a blade fuse by its rating, Ω: 5 A 17 mΩ, 7.5 A 11, 10 A 7.5, 15 A 4.6, 20 A 3.2, 30 A 2.0 (typical data-sheet
+    /// values, from memory); between and beyond them along a straight line of the logarithms.
     /// </summary>
     public static double FuseElementOhms(double amps)
     {
         ReadOnlySpan<(double Amps, double Ohms)> table = [(5, 0.017), (7.5, 0.011), (10, 0.0075), (15, 0.0046), (20, 0.0032), (30, 0.0020)];
         var i = 1;
-        while (i < table.Length - 1 && table[i].Amps < amps) i++;
+        while (i < table.Length - 1 && table[i].Amps < amps)
+            i++;
         var ((a, r), (b, s)) = (table[i - 1], table[i]);
         return r * Math.Pow(amps / a, Math.Log(s / r) / Math.Log(b / a));
     }
+
     public const double PinOhms = 0.002;
     public const double StudOhms = 0.0001;
     public const double UnnamedWireOhms = 0.005;
@@ -34,10 +36,13 @@ public static class Defaults
     /// <summary>Pull-down of a module's input; common practice, no source.</summary>
     public const double InputOhms = 100e3;
     public const double DriverOhms = 0.050;
+
     /// <summary>Both bus wires at rest, V. Source: ISO 11898-2, recessive level.</summary>
     public const double BusRestVolts = 2.5;
 
-    /// <summary>What holds a bus wire at rest, Ω to the module's ground. Source: ISO 11898-2, single-ended internal resistance up to 50 kΩ.</summary>
+    /// <summary>
+    /// What holds a bus wire at rest, Ω to the module's ground. Source: ISO 11898-2, single-ended internal resistance up to 50 kΩ.
+    /// </summary>
     public const double BusHoldOhms = 50e3;
 
     /// <summary>
@@ -52,11 +57,14 @@ public static class Defaults
     public const double DiodeOhms = 0.05;
 
     /// <summary>
-    /// A diode below its forward volts, Ω: what microamps of leakage meet, so that they lift no dead point. The foot of a silicon junction as one straight line; from memory.
+    /// A diode below its forward volts, Ω: what microamps of leakage meet, so that they lift no dead point. The foot of a silicon junction
+    /// as one straight line; from memory.
     /// </summary>
     public const double DiodeFootOhms = 100e3;
 
-    /// <summary>What a transformer takes with nothing connected, as a share of its volt-amperes; small control transformers, from memory.</summary>
+    /// <summary>
+    /// What a transformer takes with nothing connected, as a share of its volt-amperes; small control transformers, from memory.
+    /// </summary>
     public const double MagnetisingShare = 0.05;
     public const double OpenOhms = 1e9;
     public const double PullInShare = 0.65;
@@ -80,11 +88,12 @@ public static class Defaults
     public const double StarterWeakShare = 0.40;
 
     /// <summary>Relay coil, Ω: 85 at 12 V and 300 at 24 V; other voltages draw the power of the nearer of the two.</summary>
-    public static double RelayCoilOhms(double ratedVolts) => ratedVolts switch
-    {
-        <= 17 => 85 * Square(ratedVolts / 12),
-        _ => 300 * Square(ratedVolts / 24),
-    };
+    public static double RelayCoilOhms(double ratedVolts) =>
+        ratedVolts switch
+        {
+            <= 17 => 85 * Square(ratedVolts / 12),
+            _ => 300 * Square(ratedVolts / 24),
+        };
 
     private static double Square(double x) => x * x;
 }

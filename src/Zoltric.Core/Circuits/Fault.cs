@@ -6,7 +6,8 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Target">Tag, wire id, pin <c>X3:4</c>, or lug <c>GND1/w10</c>.</param>
 /// <param name="Words">Mode words without the value, <c>contact 30-87 resists</c>.</param>
 /// <param name="Value">Value in base units, or null.</param>
-/// <param name="Toward">The other point of a <c>shorts</c>; of an <c>intermittent</c>, the contact or winding that comes and goes where the part has several.</param>
+/// <param name="Toward">The other point of a <c>shorts</c>; of an <c>intermittent</c>, the contact or winding that comes and goes where the
+/// part has several.</param>
 public sealed record Fault(string Target, string Words, double? Value = null, Dimension Dimension = Dimension.None, string? Toward = null)
 {
     /// <summary>Words of what comes and goes: open by turns.</summary>
@@ -16,7 +17,8 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     public const string Leaks = "leaks";
 
     /// <summary>
-    /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>, <c>coil</c>. Null for words of another kind.
+    /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>,
+    /// <c>coil</c>. Null for words of another kind.
     /// </summary>
     public static string? Opening(string words)
     {
@@ -28,7 +30,9 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
             "motor-open" => "motor",
             "contact open" => "contact",
             _ when words.StartsWith("open ", StringComparison.Ordinal) => words[5..],
-            _ when words.StartsWith("contact ", StringComparison.Ordinal) && words.EndsWith(" open", StringComparison.Ordinal) => words[8..^5],
+            _ when words.StartsWith("contact ", StringComparison.Ordinal) && words.EndsWith(" open", StringComparison.Ordinal) => words[
+                8..^5
+            ],
             _ => null,
         };
     }
@@ -37,14 +41,16 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     {
         var value = Value is { } v ? $" {Number(v)}{Units.Short(Dimension)}" : "";
         // The contact of a switch stands after the value: S1 resists 2.9ohm B-S.
-        if (Words.StartsWith("resists ", StringComparison.Ordinal)) return $"{Target} resists{value}{Words[7..]}";
+        if (Words.StartsWith("resists ", StringComparison.Ordinal))
+            return $"{Target} resists{value}{Words[7..]}";
         return $"{Target} {Words}{(Toward is null ? "" : " " + Toward)}{value}";
     }
 
-    private static string Number(double v) => v switch
-    {
-        >= 1e6 => (v / 1e6).ToString("0.###", CultureInfo.InvariantCulture) + "M",
-        >= 1e3 => (v / 1e3).ToString("0.###", CultureInfo.InvariantCulture) + "k",
-        _ => v.ToString("0.#####", CultureInfo.InvariantCulture),
-    };
+    private static string Number(double v) =>
+        v switch
+        {
+            >= 1e6 => (v / 1e6).ToString("0.###", CultureInfo.InvariantCulture) + "M",
+            >= 1e3 => (v / 1e3).ToString("0.###", CultureInfo.InvariantCulture) + "k",
+            _ => v.ToString("0.#####", CultureInfo.InvariantCulture),
+        };
 }

@@ -7,6 +7,7 @@ public abstract record ModuleLine
     public sealed record Supply(IReadOnlyList<string> Pins, string Ground, double? FromVolts) : ModuleLine
     {
         public bool Equals(Supply? o) => o is not null && Pins.SequenceEqual(o.Pins) && Ground == o.Ground && FromVolts == o.FromVolts;
+
         public override int GetHashCode() => Ground.GetHashCode(StringComparison.Ordinal);
     }
 

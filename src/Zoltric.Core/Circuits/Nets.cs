@@ -5,8 +5,8 @@ using Zoltric.Core.Circuits.Kinds;
 namespace Zoltric.Core.Circuits;
 
 /// <summary>
-/// Most volts that can stand between two points, alternating and direct each, in any state of the contacts, with any one thing broken, and with
-/// any source that is thought to be off.
+/// Most volts that can stand between two points, alternating and direct each, in any state of the contacts, with any one thing broken, and
+/// with any source that is thought to be off.
 /// </summary>
 /// <param name="AcVolts">V effective.</param>
 /// <param name="DcVolts">V.</param>
@@ -28,7 +28,8 @@ public readonly record struct Exposure(double AcVolts, double DcVolts)
 /// </summary>
 /// <param name="Sources">Tags of the sources that feed it directly.</param>
 /// <param name="Own">What its own sources and windings can put between two of its points.</param>
-/// <param name="Feeders">Tags of all sources that can reach it: its own, and those behind a transformer or a fault across a separation.</param>
+/// <param name="Feeders">Tags of all sources that can reach it: its own, and those behind a transformer or a fault across a
+/// separation.</param>
 public sealed record GalvanicSection(int Index, IReadOnlyList<string> Sources, Exposure Own, IReadOnlyList<string> Feeders)
 {
     /// <summary>What one fault across a separation that is not stated can add.</summary>
@@ -47,13 +48,13 @@ public sealed record GalvanicSection(int Index, IReadOnlyList<string> Sources, E
 /// Nets of a circuit and the volts that can stand on them.
 /// </summary>
 /// <remarks>
-/// A net is what wires, bonds, studs and seated pins join. A section is what any link can join as well, open or not. Within a section no point
-/// of a network of sources and resistances lies outside the span of its sources (maximum principle), whatever is open, closed or grounded
-/// within it. Sources that conductors join have one set of potentials; clusters that only a contact or a load joins add their spans. So the
-/// figure is a bound for every state and every fault inside the section, and nothing has to be run. A transformer makes its other side a
-/// source of the stated volts, in both directions. A fault across a winding or a supply, or between neighbouring pins of two sections, adds
-/// the other side's volts unless the part says <c>separated</c> (double insulation, IEC 61558-2-6; SELV and PELV, IEC 61140; from memory).
-/// A <c>psu</c> without an input on the sheet is taken to be fed by the alternating sources of the sheet, if it has any.
+/// A net is what wires, bonds, studs and seated pins join. A section is what any link can join as well, open or not. Within a section no
+/// point of a network of sources and resistances lies outside the span of its sources (maximum principle), whatever is open, closed or
+/// grounded within it. Sources that conductors join have one set of potentials; clusters that only a contact or a load joins add their
+/// spans. So the figure is a bound for every state and every fault inside the section, and nothing has to be run. A transformer makes its
+/// other side a source of the stated volts, in both directions. A fault across a winding or a supply, or between neighbouring pins of two
+/// sections, adds the other side's volts unless the part says <c>separated</c> (double insulation, IEC 61558-2-6; SELV and PELV, IEC 61140;
+/// from memory). A <c>psu</c> without an input on the sheet is taken to be fed by the alternating sources of the sheet, if it has any.
 /// </remarks>
 public sealed class Nets
 {
@@ -89,9 +90,13 @@ public sealed class Nets
         UnseparatedPins = [.. NeighboursApart()];
         var own = new Exposure[sections];
         var feeders = new List<string>[sections];
-        for (var s = 0; s < sections; s++) (own[s], feeders[s]) = (SpanOf(s), [.. SourcesOf(s)]);
+        for (var s = 0; s < sections; s++)
+            (own[s], feeders[s]) = (SpanOf(s), [.. SourcesOf(s)]);
         var windings = Windings().ToList();
-        var rectified = Enumerable.Range(0, sections).Where(s => circuit.Parts.Any(p => p.Model.Links.Any(l => l is Link.Diode && SectionOf(Connectivity.At(p, l.A)) == s))).ToHashSet();
+        var rectified = Enumerable
+            .Range(0, sections)
+            .Where(s => circuit.Parts.Any(p => p.Model.Links.Any(l => l is Link.Diode && SectionOf(Connectivity.At(p, l.A)) == s)))
+            .ToHashSet();
         // Twice over: a winding on a winding passes its volts on.
         for (var round = 0; round < 2; round++)
             foreach (var (from, to, volts) in windings)
@@ -101,15 +106,23 @@ public sealed class Nets
                     feeders[to].AddRange(feeders[from].Except(feeders[to]));
                 }
         // Behind a rectifier a charged capacitor may hold the peak.
-        foreach (var s in rectified) own[s] = own[s] with { DcVolts = own[s].DcVolts + Math.Sqrt(2) * own[s].AcVolts };
+        foreach (var s in rectified)
+            own[s] = own[s] with { DcVolts = own[s].DcVolts + Math.Sqrt(2) * own[s].AcVolts };
         foreach (var part in circuit.Parts.Where(p => !p.Has(Separated)))
         {
             if (part.Model.Coupling is { } c)
-                _faultJoins.Add((SectionOf(new Terminal(part.Tag, part.Model.Links[c.Primary].A)), SectionOf(new Terminal(part.Tag, part.Model.Links[c.Secondary].A))));
+                _faultJoins.Add(
+                    (
+                        SectionOf(new Terminal(part.Tag, part.Model.Links[c.Primary].A)),
+                        SectionOf(new Terminal(part.Tag, part.Model.Links[c.Secondary].A))
+                    )
+                );
             else if (part.Kind is Psu)
-                foreach (var input in InputsOf(part)) _faultJoins.Add((input, SectionOf(new Terminal(part.Tag, "+"))));
+                foreach (var input in InputsOf(part))
+                    _faultJoins.Add((input, SectionOf(new Terminal(part.Tag, "+"))));
         }
-        foreach (var (a, b) in UnseparatedPins) _faultJoins.Add((SectionOf(a), SectionOf(b)));
+        foreach (var (a, b) in UnseparatedPins)
+            _faultJoins.Add((SectionOf(a), SectionOf(b)));
         var byFault = new Exposure[sections];
         foreach (var (a, b) in _faultJoins.Where(j => j.A != j.B && j.A >= 0 && j.B >= 0).Distinct())
         {
@@ -118,10 +131,16 @@ public sealed class Nets
             feeders[a].AddRange(feeders[b].Except(feeders[a]).ToList());
             feeders[b].AddRange(feeders[a].Except(feeders[b]).ToList());
         }
-        Sections = [.. Enumerable.Range(0, sections).Select(s => new GalvanicSection(s, [.. SourcesOf(s)], own[s], feeders[s]) { ByFault = byFault[s] })];
+        Sections =
+        [
+            .. Enumerable
+                .Range(0, sections)
+                .Select(s => new GalvanicSection(s, [.. SourcesOf(s)], own[s], feeders[s]) { ByFault = byFault[s] }),
+        ];
         foreach (var part in circuit.Parts.Where(p => p.Kind.IsSource || p.Model.Coupling is not null))
-            foreach (var common in Returns(part))
-                if (_sectionOf.TryGetValue(common, out var at)) _commons.TryAdd(at, common);
+        foreach (var common in Returns(part))
+            if (_sectionOf.TryGetValue(common, out var at))
+                _commons.TryAdd(at, common);
     }
 
     /// <summary>The word that says a part's two sides, or its pins, share no fault.</summary>
@@ -140,13 +159,16 @@ public sealed class Nets
 
     public bool SameNet(Terminal a, Terminal b) => a == b || NetOf(a) is >= 0 and var n && n == NetOf(b);
 
-    /// <summary>Most volts that can stand between a point and anything a person or a lead may touch with it: its own section, and earth.</summary>
+    /// <summary>
+    /// Most volts that can stand between a point and anything a person or a lead may touch with it: its own section, and earth.
+    /// </summary>
     public Exposure At(Terminal t) => FindSection(t)?.Exposure ?? Exposure.None;
 
     /// <summary>Most volts between two points.</summary>
     public Exposure Between(Terminal p, Terminal q)
     {
-        if (SameNet(p, q)) return Exposure.None;
+        if (SameNet(p, q))
+            return Exposure.None;
         return SectionOf(p) == SectionOf(q) ? At(p) : At(p) + At(q);
     }
 
@@ -163,9 +185,11 @@ public sealed class Nets
     public Terminal? CommonOf(Terminal t)
     {
         var section = SectionOf(t);
-        if (section < 0 || section == _referenceSection || SameNet(t, _reference)) return null;
+        if (section < 0 || section == _referenceSection || SameNet(t, _reference))
+            return null;
         // The control common that is bonded to the reference is the reference.
-        if (!_commons.TryGetValue(section, out var common) || SameNet(common, t)) return null;
+        if (!_commons.TryGetValue(section, out var common) || SameNet(common, t))
+            return null;
         return common;
     }
 
@@ -177,8 +201,10 @@ public sealed class Nets
         var next = 0;
         foreach (var t in Connectivity.Terminals)
         {
-            if (into.ContainsKey(t)) continue;
-            foreach (var r in Connectivity.Reach(t, passes)) into[r] = next;
+            if (into.ContainsKey(t))
+                continue;
+            foreach (var r in Connectivity.Reach(t, passes))
+                into[r] = next;
             next++;
         }
         return next;
@@ -188,26 +214,37 @@ public sealed class Nets
     private static bool IsProtective(Connectivity.Edge e) => e is { Part.Kind: Mains, Link.Name: "PE" };
 
     private IEnumerable<string> SourcesOf(int section) =>
-        Circuit.Parts.Where(p => p.Model.Links.Any(l => l is Link.Source && SectionOf(new Terminal(p.Tag, l.A)) == section)).Select(p => p.Tag);
+        Circuit
+            .Parts.Where(p => p.Model.Links.Any(l => l is Link.Source && SectionOf(new Terminal(p.Tag, l.A)) == section))
+            .Select(p => p.Tag);
 
-    /// <summary>Span of the sources of a section: clusters joined by conductors have one set of potentials, clusters joined otherwise add up.</summary>
+    /// <summary>
+    /// Span of the sources of a section: clusters joined by conductors have one set of potentials, clusters joined otherwise add up.
+    /// </summary>
     private Exposure SpanOf(int section)
     {
-        var links = Circuit.Parts.SelectMany(p => p.Model.Links.OfType<Link.Source>().Select(l => (A: new Terminal(p.Tag, l.A), B: new Terminal(p.Tag, l.B), Link: l)))
-            .Where(l => SectionOf(l.A) == section).ToList();
+        var links = Circuit
+            .Parts.SelectMany(p =>
+                p.Model.Links.OfType<Link.Source>().Select(l => (A: new Terminal(p.Tag, l.A), B: new Terminal(p.Tag, l.B), Link: l))
+            )
+            .Where(l => SectionOf(l.A) == section)
+            .ToList();
         var potential = new Dictionary<int, (Complex Ac, double Dc)>();
         var (ac, dc) = (0.0, 0.0);
         foreach (var start in links)
         {
-            if (potential.ContainsKey(NetOf(start.A))) continue;
+            if (potential.ContainsKey(NetOf(start.A)))
+                continue;
             var cluster = new List<int>();
             Set(NetOf(start.A), (Complex.Zero, 0));
             for (var i = 0; i < cluster.Count; i++)
                 foreach (var l in links)
                 {
                     var (a, b) = (NetOf(l.A), NetOf(l.B));
-                    if (a == cluster[i] && !potential.ContainsKey(b)) Set(b, (potential[a].Ac - l.Link.Ac, potential[a].Dc - l.Link.Emf));
-                    if (b == cluster[i] && !potential.ContainsKey(a)) Set(a, (potential[b].Ac + l.Link.Ac, potential[b].Dc + l.Link.Emf));
+                    if (a == cluster[i] && !potential.ContainsKey(b))
+                        Set(b, (potential[a].Ac - l.Link.Ac, potential[a].Dc - l.Link.Emf));
+                    if (b == cluster[i] && !potential.ContainsKey(a))
+                        Set(a, (potential[b].Ac + l.Link.Ac, potential[b].Dc + l.Link.Emf));
                 }
             ac += cluster.Max(x => cluster.Max(y => (potential[x].Ac - potential[y].Ac).Magnitude));
             dc += cluster.Max(x => potential[x].Dc) - cluster.Min(x => potential[x].Dc);
@@ -226,8 +263,12 @@ public sealed class Nets
     {
         foreach (var part in Circuit.Parts)
         {
-            if (part.Model.Coupling is not { } c) continue;
-            var (p, s) = (SectionOf(new Terminal(part.Tag, part.Model.Links[c.Primary].A)), SectionOf(new Terminal(part.Tag, part.Model.Links[c.Secondary].A)));
+            if (part.Model.Coupling is not { } c)
+                continue;
+            var (p, s) = (
+                SectionOf(new Terminal(part.Tag, part.Model.Links[c.Primary].A)),
+                SectionOf(new Terminal(part.Tag, part.Model.Links[c.Secondary].A))
+            );
             var stated = part.Values.Where(v => v.Dimension == Dimension.Volt).Select(v => v.Value).ToList();
             var primary = stated.Count >= 2 ? stated[0] : part.NominalVolts;
             yield return (p, s, primary / c.Ratio);
@@ -235,26 +276,36 @@ public sealed class Nets
         }
     }
 
-    /// <summary>Sections that feed a supply: by its input terminals where it has them, else every section with alternating sources.</summary>
+    /// <summary>
+    /// Sections that feed a supply: by its input terminals where it has them, else every section with alternating sources.
+    /// </summary>
     private IEnumerable<int> InputsOf(Part psu)
     {
-        if (psu.Model.Terminals.Contains("L")) return [SectionOf(new Terminal(psu.Tag, "L"))];
+        if (psu.Model.Terminals.Contains("L"))
+            return [SectionOf(new Terminal(psu.Tag, "L"))];
         return Circuit.Parts.Where(p => p.Kind is Mains).Select(p => SectionOf(new Terminal(p.Tag, p.Model.Links[0].A))).Distinct();
     }
 
     private IEnumerable<(Terminal, Terminal)> NeighboursApart()
     {
         foreach (var row in Circuit.Parts.Where(p => p.Kind is PinRow && !p.Has(Separated)))
-            foreach (var link in row.Model.Links)
-            {
-                if (!int.TryParse(link.Name, out var n)) continue;
-                var (a, b) = (new Terminal(row.Tag, $"{n}a", true), new Terminal(row.Tag, $"{n + 1}a", true));
-                if (Wired(a) && Wired(b) && SectionOf(a) != SectionOf(b)) yield return (a, b);
-            }
+        foreach (var link in row.Model.Links)
+        {
+            if (!int.TryParse(link.Name, out var n))
+                continue;
+            var (a, b) = (new Terminal(row.Tag, $"{n}a", true), new Terminal(row.Tag, $"{n + 1}a", true));
+            if (Wired(a) && Wired(b) && SectionOf(a) != SectionOf(b))
+                yield return (a, b);
+        }
 
-        bool Wired(Terminal pin) => Connectivity.From(pin).Any(e => e.Part is null) || Connectivity.From(pin with { Name = pin.Name[..^1] + "b" }).Any(e => e.Part is null);
+        bool Wired(Terminal pin) =>
+            Connectivity.From(pin).Any(e => e.Part is null)
+            || Connectivity.From(pin with { Name = pin.Name[..^1] + "b" }).Any(e => e.Part is null);
     }
 
     private static IEnumerable<Terminal> Returns(Part part) =>
-        (part.Model.Coupling is not null ? ["P2", "S2"] : part.Model.Terminals.Where(t => t is "-" or "N")).Select(t => new Terminal(part.Tag, t));
+        (part.Model.Coupling is not null ? ["P2", "S2"] : part.Model.Terminals.Where(t => t is "-" or "N")).Select(t => new Terminal(
+            part.Tag,
+            t
+        ));
 }

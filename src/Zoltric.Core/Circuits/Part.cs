@@ -49,7 +49,9 @@ public sealed record Part(string Tag, PartKind Kind)
     /// <summary>The unnamed value of that dimension, or null.</summary>
     public double? Value(Dimension dimension)
     {
-        foreach (var v in Values) if (v.Dimension == dimension) return v.Value;
+        foreach (var v in Values)
+            if (v.Dimension == dimension)
+                return v.Value;
         return null;
     }
 
@@ -59,11 +61,26 @@ public sealed record Part(string Tag, PartKind Kind)
     public string Spoken => Label is { Length: > 0 } ? $"{Tag} {Label}" : $"{Tag} {Kind.Spoken}";
 
     // The cached model is derived, so it stays out of equality.
-    public bool Equals(Part? other) => other is not null && Tag == other.Tag && Kind == other.Kind && Label == other.Label && Place == other.Place
-        && ReachMinutes.Equals(other.ReachMinutes) && Sealed == other.Sealed && Safety == other.Safety && Odds.Equals(other.Odds)
-        && GoodOhms == other.GoodOhms && Hazards.SequenceEqual(other.Hazards) && Values.SequenceEqual(other.Values)
-        && Named.OrderBy(n => n.Key).SequenceEqual(other.Named.OrderBy(n => n.Key)) && Words.SequenceEqual(other.Words)
-        && Contacts.SequenceEqual(other.Contacts) && When == other.When && ModuleLines.SequenceEqual(other.ModuleLines) && Pins == other.Pins && NominalVolts.Equals(other.NominalVolts);
+    public bool Equals(Part? other) =>
+        other is not null
+        && Tag == other.Tag
+        && Kind == other.Kind
+        && Label == other.Label
+        && Place == other.Place
+        && ReachMinutes.Equals(other.ReachMinutes)
+        && Sealed == other.Sealed
+        && Safety == other.Safety
+        && Odds.Equals(other.Odds)
+        && GoodOhms == other.GoodOhms
+        && Hazards.SequenceEqual(other.Hazards)
+        && Values.SequenceEqual(other.Values)
+        && Named.OrderBy(n => n.Key).SequenceEqual(other.Named.OrderBy(n => n.Key))
+        && Words.SequenceEqual(other.Words)
+        && Contacts.SequenceEqual(other.Contacts)
+        && When == other.When
+        && ModuleLines.SequenceEqual(other.ModuleLines)
+        && Pins == other.Pins
+        && NominalVolts.Equals(other.NominalVolts);
 
     public override int GetHashCode() => Tag.GetHashCode(StringComparison.Ordinal);
 }

@@ -42,8 +42,10 @@ public abstract class PartKind
     public override string ToString() => Word;
 
     /// <summary>Every kind, by listing the folder Kinds/.</summary>
-    public static IReadOnlyDictionary<string, PartKind> All { get; } = typeof(PartKind).Assembly.GetTypes()
-        .Where(t => t.IsSubclassOf(typeof(PartKind)) && !t.IsAbstract)
-        .Select(t => (PartKind)Activator.CreateInstance(t)!)
-        .ToDictionary(k => k.Word, StringComparer.Ordinal);
+    public static IReadOnlyDictionary<string, PartKind> All { get; } =
+        typeof(PartKind)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(PartKind)) && !t.IsAbstract)
+            .Select(t => (PartKind)Activator.CreateInstance(t)!)
+            .ToDictionary(k => k.Word, StringComparer.Ordinal);
 }

@@ -30,7 +30,9 @@ public sealed record PartModel
 
     public int LinkIndex(string name)
     {
-        for (var i = 0; i < Links.Count; i++) if (Links[i].Name == name) return i;
+        for (var i = 0; i < Links.Count; i++)
+            if (Links[i].Name == name)
+                return i;
         return -1;
     }
 }
@@ -74,8 +76,16 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     /// A source behind a resistance: terminal A is positive. <paramref name="TakingOhms"/> holds while current flows into it;
     /// past <paramref name="LimitAmps"/> it gives that current and no more.
     /// </summary>
-    public sealed record Source(string Name, string A, string B, double Emf, double Ohms, double TakingOhms, double LimitAmps, Condition? When)
-        : Link(Name, A, B, Ohms, Spread.Contact / 3)
+    public sealed record Source(
+        string Name,
+        string A,
+        string B,
+        double Emf,
+        double Ohms,
+        double TakingOhms,
+        double LimitAmps,
+        Condition? When
+    ) : Link(Name, A, B, Ohms, Spread.Contact / 3)
     {
         /// <summary>Alternating volts as a phasor, besides the direct ones.</summary>
         public System.Numerics.Complex Ac { get; init; }

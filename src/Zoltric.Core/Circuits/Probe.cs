@@ -7,24 +7,53 @@ public abstract record Probe
     public sealed record Volts(Terminal P, Terminal? Q, VoltsFunction Function = VoltsFunction.Dc) : Probe
     {
         public override string ToString() => Word(Function) + $" {P}" + (Q is { } q ? $" {q}" : "");
-        private static string Word(VoltsFunction f) => f switch { VoltsFunction.Ac => "VAC", VoltsFunction.LowImpedance => "loz", _ => "V" };
+
+        private static string Word(VoltsFunction f) =>
+            f switch
+            {
+                VoltsFunction.Ac => "VAC",
+                VoltsFunction.LowImpedance => "loz",
+                _ => "V",
+            };
     }
 
     /// <summary>Voltage drop across something.</summary>
-    public sealed record Drop(Across X) : Probe { public override string ToString() => $"drop {X}"; }
+    public sealed record Drop(Across X) : Probe
+    {
+        public override string ToString() => $"drop {X}";
+    }
 
-    public sealed record Ohms(Across X) : Probe { public override string ToString() => $"ohm {X}"; }
-    public sealed record Beep(Across X) : Probe { public override string ToString() => $"beep {X}"; }
-    public sealed record Insulation(Terminal P, Terminal Q) : Probe { public override string ToString() => $"insul {P} {Q}"; }
+    public sealed record Ohms(Across X) : Probe
+    {
+        public override string ToString() => $"ohm {X}";
+    }
+
+    public sealed record Beep(Across X) : Probe
+    {
+        public override string ToString() => $"beep {X}";
+    }
+
+    public sealed record Insulation(Terminal P, Terminal Q) : Probe
+    {
+        public override string ToString() => $"insul {P} {Q}";
+    }
 
     /// <summary>Series amps where the part was pulled, or the part's own current for a source in a function.</summary>
-    public sealed record Amps(string Tag) : Probe { public override string ToString() => $"A {Tag}"; }
-    public sealed record Clamp(string Wire) : Probe { public override string ToString() => $"clamp {Wire}"; }
+    public sealed record Amps(string Tag) : Probe
+    {
+        public override string ToString() => $"A {Tag}";
+    }
+
+    public sealed record Clamp(string Wire) : Probe
+    {
+        public override string ToString() => $"clamp {Wire}";
+    }
 
     /// <summary>Test lamp from P to Q (reference when null); watts null means the small lamp of about 0.25 A.</summary>
     public sealed record Lamp(Terminal P, Terminal? Q, double? Watts) : Probe
     {
-        public override string ToString() => $"lamp {P}" + (Q is { } q ? $" {q}" : "") + (Watts is { } w ? FormattableString.Invariant($" {w}W") : "");
+        public override string ToString() =>
+            $"lamp {P}" + (Q is { } q ? $" {q}" : "") + (Watts is { } w ? FormattableString.Invariant($" {w}W") : "");
     }
 
     /// <summary>A function by name, or a part by tag.</summary>
@@ -33,15 +62,34 @@ public abstract record Probe
         public override string ToString() => IsFunction ? $"sees \"{What}\"" : $"sees {What}";
     }
 
-    public sealed record Hears(string Tag) : Probe { public override string ToString() => $"hears {Tag}"; }
-    public sealed record Looks(string Tag) : Probe { public override string ToString() => $"looks {Tag}"; }
-    public sealed record Code(string Number) : Probe { public override string ToString() => $"code {Number}"; }
+    public sealed record Hears(string Tag) : Probe
+    {
+        public override string ToString() => $"hears {Tag}";
+    }
+
+    public sealed record Looks(string Tag) : Probe
+    {
+        public override string ToString() => $"looks {Tag}";
+    }
+
+    public sealed record Code(string Number) : Probe
+    {
+        public override string ToString() => $"code {Number}";
+    }
 
     /// <summary>A part replaced by a new one; stands alone, without result.</summary>
-    public sealed record Replaced(string Tag) : Probe { public override string ToString() => $"replaced {Tag}"; }
+    public sealed record Replaced(string Tag) : Probe
+    {
+        public override string ToString() => $"replaced {Tag}";
+    }
 }
 
-public enum VoltsFunction { Dc, Ac, LowImpedance }
+public enum VoltsFunction
+{
+    Dc,
+    Ac,
+    LowImpedance,
+}
 
 /// <summary>Two probe points, as written: two terminals, a part, a way through a part, a pin or a wire.</summary>
 public sealed record Across(string Text, ProbePoint P, ProbePoint Q)

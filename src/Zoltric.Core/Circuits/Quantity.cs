@@ -1,7 +1,21 @@
 namespace Zoltric.Core.Circuits;
 
 /// <summary>What a written value measures.</summary>
-public enum Dimension { None, Volt, Ampere, Ohm, Watt, VoltAmpere, Second, Metre, SquareMillimetre, WireGauge, Celsius, Percent }
+public enum Dimension
+{
+    None,
+    Volt,
+    Ampere,
+    Ohm,
+    Watt,
+    VoltAmpere,
+    Second,
+    Metre,
+    SquareMillimetre,
+    WireGauge,
+    Celsius,
+    Percent,
+}
 
 /// <summary>A value with its dimension, in base units: V, A, Ω, W, VA, s, m, mm², AWG number, °C, %.</summary>
 public readonly record struct Quantity(double Value, Dimension Dimension);

@@ -22,7 +22,9 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
-    public bool Equals(Setup? o) => ReferenceEquals(this, o) || o is not null && GetHashCode() == o.GetHashCode() && ToString() == o.ToString();
+    public bool Equals(Setup? o) =>
+        ReferenceEquals(this, o) || o is not null && GetHashCode() == o.GetHashCode() && ToString() == o.ToString();
+
     public override int GetHashCode() => _hash ??= ToString().GetHashCode(StringComparison.Ordinal);
 
     private int? _hash;
@@ -37,10 +39,14 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 
     private IEnumerable<string> Words()
     {
-        foreach (var i in Interventions) yield return i.ToString()!;
-        foreach (var step in Steps) yield return string.Join(' ', step);
-        if (AfterSeconds > 0) yield return AfterSeconds % 60 == 0 ? $"after {AfterSeconds / 60}min" : $"after {AfterSeconds}s";
-        foreach (var m in Moved) yield return $"move \"{m}\"";
+        foreach (var i in Interventions)
+            yield return i.ToString()!;
+        foreach (var step in Steps)
+            yield return string.Join(' ', step);
+        if (AfterSeconds > 0)
+            yield return AfterSeconds % 60 == 0 ? $"after {AfterSeconds / 60}min" : $"after {AfterSeconds}s";
+        foreach (var m in Moved)
+            yield return $"move \"{m}\"";
     }
 }
 
@@ -53,11 +59,38 @@ public sealed record ControlMove(string Control, string Position)
 /// <summary>Something done to the circuit before probing.</summary>
 public abstract record Intervention
 {
-    public sealed record Off(string Tag) : Intervention { public override string ToString() => $"off {Tag}"; }
-    public sealed record Unplug(string Tag) : Intervention { public override string ToString() => $"unplug {Tag}"; }
-    public sealed record Pull(string Tag) : Intervention { public override string ToString() => $"pull {Tag}"; }
-    public sealed record Jumper(Terminal P, Terminal Q) : Intervention { public override string ToString() => $"jumper {P} {Q}"; }
-    public sealed record Feed(Terminal P) : Intervention { public override string ToString() => $"feed {P}"; }
-    public sealed record Lift(Terminal P) : Intervention { public override string ToString() => $"lift {P}"; }
-    public sealed record Swap(string Tag, string With) : Intervention { public override string ToString() => $"swap {Tag} {With}"; }
+    public sealed record Off(string Tag) : Intervention
+    {
+        public override string ToString() => $"off {Tag}";
+    }
+
+    public sealed record Unplug(string Tag) : Intervention
+    {
+        public override string ToString() => $"unplug {Tag}";
+    }
+
+    public sealed record Pull(string Tag) : Intervention
+    {
+        public override string ToString() => $"pull {Tag}";
+    }
+
+    public sealed record Jumper(Terminal P, Terminal Q) : Intervention
+    {
+        public override string ToString() => $"jumper {P} {Q}";
+    }
+
+    public sealed record Feed(Terminal P) : Intervention
+    {
+        public override string ToString() => $"feed {P}";
+    }
+
+    public sealed record Lift(Terminal P) : Intervention
+    {
+        public override string ToString() => $"lift {P}";
+    }
+
+    public sealed record Swap(string Tag, string With) : Intervention
+    {
+        public override string ToString() => $"swap {Tag} {With}";
+    }
 }

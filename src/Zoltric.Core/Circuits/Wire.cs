@@ -7,12 +7,22 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Size">Cross section in mm² or an AWG number, or null.</param>
 /// <param name="LengthMetres">Length in metres, or null.</param>
 /// <param name="Celsius">Temperature of the conductor in °C; 20 when null.</param>
-public sealed record Wire(string Id, bool Numbered, Terminal From, Terminal To, string? Colour, Quantity? Size, double? LengthMetres, double? Celsius = null)
+public sealed record Wire(
+    string Id,
+    bool Numbered,
+    Terminal From,
+    Terminal To,
+    string? Colour,
+    Quantity? Size,
+    double? LengthMetres,
+    double? Celsius = null
+)
 {
     /// <summary>Resistance in ohms; the default where size or length is not given.</summary>
-    public double Ohms => Size is { } size && LengthMetres is { } length
-        ? Conductor.Ohms(Conductor.SquareMillimetres(size), length, Celsius ?? Conductor.ReferenceCelsius)
-        : Defaults.UnnamedWireOhms;
+    public double Ohms =>
+        Size is { } size && LengthMetres is { } length
+            ? Conductor.Ohms(Conductor.SquareMillimetres(size), length, Celsius ?? Conductor.ReferenceCelsius)
+            : Defaults.UnnamedWireOhms;
 }
 
 /// <summary>Metal to metal: two terminals that are one point, <c>M1.G = GND1</c>.</summary>

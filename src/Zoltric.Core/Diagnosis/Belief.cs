@@ -7,12 +7,19 @@ namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
 /// What the readings so far make of every fault: a weight per suspect and value, what each has learnt of the supply, and the weight of
-/// "not as the sheet says". Values that no reading has told apart are weighed together (<see cref="Held"/>). Immutable; <see cref="With"/> adds one reading.
+/// "not as the sheet says". Values that no reading has told apart are weighed together (<see cref="Held"/>). Immutable; <see cref="With"/>
+/// adds one reading.
 /// </summary>
 internal sealed class Belief
 {
     /// <summary>Odds that the machine is not as the sheet says, by where the sheet comes from; estimates.</summary>
-    public static double OffSheetPrior(Provenance from) => from switch { Provenance.Traced => 0.02, Provenance.Maker => 0.04, _ => 0.15 };
+    public static double OffSheetPrior(Provenance from) =>
+        from switch
+        {
+            Provenance.Traced => 0.02,
+            Provenance.Maker => 0.04,
+            _ => 0.15,
+        };
 
     /// <summary>Most that "not as the sheet says" may hold while only one reading speaks for it.</summary>
     public const double MostFromOneReading = 0.30;
@@ -37,9 +44,27 @@ internal sealed class Belief
     /// <summary>The same without proofs of dead, which are no evidence.</summary>
     public IEnumerable<Weighed> Counted => Evidence.Where(e => !IsProofOfDead(_space.Circuit, e.Reading));
 
-    private Belief(FaultSpace space, Likelihood likelihood, Held held, double[] log, Unknowns[] unknowns, double offLog, NotAsDrawn notAsDrawn, IReadOnlyList<Weighed> evidence)
+    private Belief(
+        FaultSpace space,
+        Likelihood likelihood,
+        Held held,
+        double[] log,
+        Unknowns[] unknowns,
+        double offLog,
+        NotAsDrawn notAsDrawn,
+        IReadOnlyList<Weighed> evidence
+    )
     {
-        (_space, _likelihood, _held, _log, _unknowns, _offLog, _notAsDrawn, Evidence) = (space, likelihood, held, log, unknowns, offLog, notAsDrawn, evidence);
+        (_space, _likelihood, _held, _log, _unknowns, _offLog, _notAsDrawn, Evidence) = (
+            space,
+            likelihood,
+            held,
+            log,
+            unknowns,
+            offLog,
+            notAsDrawn,
+            evidence
+        );
     }
 
     public FaultSpace Space => _space;
@@ -55,7 +80,16 @@ internal sealed class Belief
         var held = Held.Together(space);
         var unknowns = new Unknowns[held.Count];
         Array.Fill(unknowns, likelihood.Unlearnt);
-        return new Belief(space, likelihood, held, Priors(space, held), unknowns, Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)), NotAsDrawn.Before, []);
+        return new Belief(
+            space,
+            likelihood,
+            held,
+            Priors(space, held),
+            unknowns,
+            Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)),
+            NotAsDrawn.Before,
+            []
+        );
     }
 
     private static double[] Priors(FaultSpace space, Held held)
@@ -70,7 +104,8 @@ internal sealed class Belief
     /// <summary>The same readings weighed for more suspects as well.</summary>
     public Belief Within(FaultSpace opened)
     {
-        if (opened == _space) return this;
+        if (opened == _space)
+            return this;
         var first = _space.Suspects.Count;
         var curves = Evidence.Select(w => NeedsCurves(_space, w.Reading) ? opened.Curves(w.Reading.Test) : null).OfType<Curve[]>().ToList();
         var held = _held.Apart(opened, s => s >= first && curves.Exists(c => !c[s].IsFlat));
@@ -79,48 +114,70 @@ internal sealed class Belief
         _unknowns.CopyTo(unknowns, 0);
         Array.Fill(unknowns, _likelihood.Unlearnt, known, n - known);
         var evidence = new List<Weighed>();
-        // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected at each step.
+        // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected
+        // at each step.
         var (before, off, notAsDrawn) = (Priors(opened, held), _offLog, NotAsDrawn.Before);
         foreach (var w in Evidence)
         {
             var added = new double[n];
             w.Held.Spread<double>(w.Added, held, added);
             Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed);
-            (var ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, w.Reading, opened, held, before, added, w.Unlike, w.Sound, w.Remembered, IsComplaint(opened, evidence.Count, w.Reading));
+            (var ofOff, notAsDrawn) = OfNotAsDrawn(
+                notAsDrawn,
+                w.Reading,
+                opened,
+                held,
+                before,
+                added,
+                w.Unlike,
+                w.Sound,
+                w.Remembered,
+                IsComplaint(opened, evidence.Count, w.Reading)
+            );
             off += ofOff - w.OffSheet;
-            for (var i = 0; i < n; i++) before[i] += added[i];
+            for (var i = 0; i < n; i++)
+                before[i] += added[i];
             evidence.Add(w with { Held = held, Added = added, OffSheet = ofOff });
         }
         return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence);
     }
 
-    /// <summary>True for what is weighed against what each fault would show. Volts read dead with every source off are proof and no evidence.</summary>
+    /// <summary>
+    /// True for what is weighed against what each fault would show. Volts read dead with every source off are proof and no evidence.
+    /// </summary>
     private static bool NeedsCurves(FaultSpace space, Reading reading) =>
         reading.Result is not null && reading.Test.Probe is not (Probe.Replaced or Probe.Code) && !IsProofOfDead(space.Circuit, reading);
 
     /// <summary>True for a dead check that read dead.</summary>
-    public static bool IsProofOfDead(Circuit circuit, Reading reading) => TestRules.IsDeadCheck(circuit, reading.Test) && reading.Result switch
-    {
-        ReadingResult.Number n => SafetyLimits.IsDead(n.Value),
-        ReadingResult.Range r => SafetyLimits.IsDead(r.Low) && SafetyLimits.IsDead(r.High),
-        _ => false,
-    };
+    public static bool IsProofOfDead(Circuit circuit, Reading reading) =>
+        TestRules.IsDeadCheck(circuit, reading.Test)
+        && reading.Result switch
+        {
+            ReadingResult.Number n => SafetyLimits.IsDead(n.Value),
+            ReadingResult.Range r => SafetyLimits.IsDead(r.Low) && SafetyLimits.IsDead(r.High),
+            _ => false,
+        };
 
-    /// <summary>All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.</summary>
+    /// <summary>
+    /// All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.
+    /// </summary>
     public static Belief Of(FaultSpace space, MeterClass meter, IEnumerable<Reading> readings)
     {
         var all = readings.Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];
-        for (var i = 1; i < all.Count; i++) period[i] = period[i - 1] + (all[i - 1].Test.Probe is Probe.Replaced ? 1 : 0);
+        for (var i = 1; i < all.Count; i++)
+            period[i] = period[i - 1] + (all[i - 1].Test.Probe is Probe.Replaced ? 1 : 0);
         // One reading that a later one corrects was a slip; what goes to and fro comes and goes, and all of it counts.
         var corrected = Enumerable.Range(0, all.Count).Where(Corrected).ToList();
-        if (corrected.Count > 1) corrected.Clear();
+        if (corrected.Count > 1)
+            corrected.Clear();
         for (var i = 0; i < all.Count; i++)
         {
             var r = all[i];
-            if (corrected.Contains(i)) r = r with { Doubtful = true };
+            if (corrected.Contains(i))
+                r = r with { Doubtful = true };
             weighed.Add((r, Repeated(all, i, period) ? 0.2 : 1));
         }
         // One more reading than last time is the common case: what was weighed before is kept.
@@ -128,10 +185,19 @@ internal sealed class Belief
         for (var known = names.Count; known >= 0; known--)
         {
             var belief = known == 0 ? Before(space, meter) : space.Known(KeyOf(meter, names, known));
-            if (belief is null) continue;
+            if (belief is null)
+                continue;
             for (var i = known; i < weighed.Count; i++)
             {
-                belief = belief.With(weighed[i].Reading, weighed[i].Power, all.Take(i).Where((_, k) => period[k] == period[i]).Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])), period[i], Followed(i));
+                belief = belief.With(
+                    weighed[i].Reading,
+                    weighed[i].Power,
+                    all.Take(i)
+                        .Where((_, k) => period[k] == period[i])
+                        .Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])),
+                    period[i],
+                    Followed(i)
+                );
                 space.Keep(KeyOf(meter, names, i + 1), belief);
             }
             return belief;
@@ -139,38 +205,58 @@ internal sealed class Belief
         throw new InvalidOperationException("There is always the belief before any reading.");
 
         // What changes while a place is moved corrects nothing, nor does a machine that worked and works no more: that is the finding.
-        bool Corrected(int i) => all[i].Test.Setup.Moved.Count == 0 && all[i].Test.Probe is not Probe.Sees &&
-            all.Skip(i + 1).Where((_, k) => period[i + 1 + k] == period[i]).FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null) is { } later && Contradicts(space, meter, all[i], later);
+        bool Corrected(int i) =>
+            all[i].Test.Setup.Moved.Count == 0
+            && all[i].Test.Probe is not Probe.Sees
+            && all.Skip(i + 1)
+                .Where((_, k) => period[i + 1 + k] == period[i])
+                .FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null)
+                is { } later
+            && Contradicts(space, meter, all[i], later);
 
         // A part put in, and the machine tried after it.
-        bool Followed(int i) => all[i].Test.Probe is Probe.Replaced && all.Skip(i + 1).Any(x => x.Result is not null && x.Test.Probe is not Probe.Code);
+        bool Followed(int i) =>
+            all[i].Test.Probe is Probe.Replaced && all.Skip(i + 1).Any(x => x.Result is not null && x.Test.Probe is not Probe.Code);
     }
 
     /// <summary>The test without what was moved by hand: a machine that is built otherwise shows the same with and without.</summary>
-    private static string Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t.ToString() : (t with { Setup = t.Setup with { Moved = [] } }).ToString();
+    private static string Unmoved(Test t) =>
+        t.Setup.Moved.Count == 0 ? t.ToString() : (t with { Setup = t.Setup with { Moved = [] } }).ToString();
 
-    private static string KeyOf(MeterClass meter, List<string> names, int count) => meter.Name + "\n" + string.Join('\n', names.Take(count));
+    private static string KeyOf(MeterClass meter, List<string> names, int count) =>
+        meter.Name + "\n" + string.Join('\n', names.Take(count));
 
     private static bool Repeated(List<Reading> all, int i, int[] period) =>
-        all.Take(i).Where((_, k) => period[k] == period[i]).Any(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString());
+        all.Take(i)
+            .Where((_, k) => period[k] == period[i])
+            .Any(x =>
+                x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString()
+            );
 
-    private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) => (a.Result, b.Result) switch
-    {
-        (ReadingResult.Number x, ReadingResult.Number y) => Math.Abs(x.Value - y.Value) > 3 * meter.Band(x.Value, x.Dimension) + 0.02 * space.Circuit.NominalVolts,
-        // It works and it flickers are two looks at one thing.
-        (ReadingResult.Word { Text: "flickers" }, _) or (_, ReadingResult.Word { Text: "flickers" }) => false,
-        ({ } x, { } y) => x.ToString() != y.ToString(),
-        _ => false,
-    };
+    private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) =>
+        (a.Result, b.Result) switch
+        {
+            (ReadingResult.Number x, ReadingResult.Number y) => Math.Abs(x.Value - y.Value)
+                > 3 * meter.Band(x.Value, x.Dimension) + 0.02 * space.Circuit.NominalVolts,
+            // It works and it flickers are two looks at one thing.
+            (ReadingResult.Word { Text: "flickers" }, _) or (_, ReadingResult.Word { Text: "flickers" }) => false,
+            ({ } x, { } y) => x.ToString() != y.ToString(),
+            _ => false,
+        };
 
     /// <summary>With one more reading weighed.</summary>
     /// <param name="power">Less than 1 for a reading that says the same again.</param>
-    /// <param name="otherwise">True when the same test has been read otherwise before: a machine not as drawn would not change its mind either.</param>
+    /// <param name="otherwise">True when the same test has been read otherwise before: a machine not as drawn would not change its mind
+    /// either.</param>
     /// <param name="period">Number of parts put in before it.</param>
     /// <param name="followed">For a part put in: true where the machine was tried after it.</param>
     public Belief With(Reading reading, double power = 1, bool otherwise = false, int period = 0, bool followed = false)
     {
-        var renewed = Evidence.Select(e => e.Reading.Test.Probe).OfType<Probe.Replaced>().Select(p => p.Tag).ToHashSet(StringComparer.Ordinal);
+        var renewed = Evidence
+            .Select(e => e.Reading.Test.Probe)
+            .OfType<Probe.Replaced>()
+            .Select(p => p.Tag)
+            .ToHashSet(StringComparer.Ordinal);
         var curves = NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var held = curves is null ? _held : _held.Apart(_space, s => !curves[s].IsFlat);
         var (added, unknowns, log) = (new double[held.Count], new Unknowns[held.Count], new double[held.Count]);
@@ -183,18 +269,63 @@ internal sealed class Belief
             var (result, dimension) = (reading.Result!, ReadingReader.AnswerDimension(reading.Test.Probe));
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
-            sound = power * Math.Log(Math.Max(_likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(_space, reading), ref fresh), 1e-12));
+            sound =
+                power
+                * Math.Log(
+                    Math.Max(
+                        _likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, SlipOf(_space, reading), ref fresh),
+                        1e-12
+                    )
+                );
             if (new Remembered(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
                 var strays = _likelihood.MeterSigma(was.Mean, dimension) * (TestRules.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
-                remembered = _likelihood.Of(result, was with { Spread = double.Hypot(was.Spread, strays) }, dimension, SlipOf(_space, reading), ref fresh);
+                remembered = _likelihood.Of(
+                    result,
+                    was with
+                    {
+                        Spread = double.Hypot(was.Spread, strays),
+                    },
+                    dimension,
+                    SlipOf(_space, reading),
+                    ref fresh
+                );
             }
-            (ofOff, notAsDrawn) = OfNotAsDrawn(notAsDrawn, reading, _space, held, log, added, unlike, sound, remembered, IsComplaint(_space, Evidence.Count, reading));
+            (ofOff, notAsDrawn) = OfNotAsDrawn(
+                notAsDrawn,
+                reading,
+                _space,
+                held,
+                log,
+                added,
+                unlike,
+                sound,
+                remembered,
+                IsComplaint(_space, Evidence.Count, reading)
+            );
         }
-        for (var i = 0; i < log.Length; i++) log[i] += added[i];
-        return new Belief(_space, _likelihood, held, log, unknowns, _offLog + ofOff, notAsDrawn, [.. Evidence, new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered) { Period = period, Renewed = renewed, Followed = followed }]);
+        for (var i = 0; i < log.Length; i++)
+            log[i] += added[i];
+        return new Belief(
+            _space,
+            _likelihood,
+            held,
+            log,
+            unknowns,
+            _offLog + ofOff,
+            notAsDrawn,
+            [
+                .. Evidence,
+                new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered)
+                {
+                    Period = period,
+                    Renewed = renewed,
+                    Followed = followed,
+                },
+            ]
+        );
     }
 
     /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
@@ -204,11 +335,25 @@ internal sealed class Belief
     /// <param name="sound">The same for a sound machine as drawn.</param>
     /// <param name="remembered">How likely it was where both its points are as they were read before, or NaN.</param>
     /// <param name="complaint">True for the reading that the job began with.</param>
-    private static (double Log, NotAsDrawn After) OfNotAsDrawn(NotAsDrawn known, Reading reading, FaultSpace space, Held held, double[] before, double[] added, double unlike, double sound, double remembered, bool complaint)
+    private static (double Log, NotAsDrawn After) OfNotAsDrawn(
+        NotAsDrawn known,
+        Reading reading,
+        FaultSpace space,
+        Held held,
+        double[] before,
+        double[] added,
+        double unlike,
+        double sound,
+        double remembered,
+        bool complaint
+    )
     {
-        if (double.IsNaN(unlike)) return (0, known);
+        if (double.IsNaN(unlike))
+            return (0, known);
         var most = double.NegativeInfinity;
-        for (var i = 0; i < before.Length; i++) if (before[i] > most) most = before[i];
+        for (var i = 0; i < before.Length; i++)
+            if (before[i] > most)
+                most = before[i];
         var (expected, total) = (0.0, 0.0);
         for (var s = 0; s < space.Suspects.Count; s++)
         {
@@ -216,31 +361,47 @@ internal sealed class Belief
             for (var i = held.From(s); i < held.To(s); i++)
             {
                 var log = before[i] - most;
-                if (log < NegligibleBefore) continue;
+                if (log < NegligibleBefore)
+                    continue;
                 var weight = times * Math.Exp(log);
                 total += weight;
                 expected += weight * Math.Exp(added[i]);
             }
         }
         // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
-        if (complaint) return (Math.Log(expected / total), known);
+        if (complaint)
+            return (Math.Log(expected / total), known);
         return known.Weigh(reading.Test, expected / total, Math.Exp(sound), Math.Exp(unlike), remembered);
     }
 
     /// <summary>True for a job that begins with a figure: a limit of the sheet passed, a draw that was read.</summary>
-    private static bool IsComplaint(FaultSpace space, int before, Reading reading) => before == 0
-        && (reading.Test.Probe is Probe.Amps or Probe.Clamp || SlipOf(space, reading) == MeasuredSymptomSlip);
+    private static bool IsComplaint(FaultSpace space, int before, Reading reading) =>
+        before == 0 && (reading.Test.Probe is Probe.Amps or Probe.Clamp || SlipOf(space, reading) == MeasuredSymptomSlip);
 
     /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
     private const double NegligibleBefore = -14;
 
     /// <summary>What one reading adds to the logarithm of every weight, from a suspect on.</summary>
-    private static void Weigh(FaultSpace space, Likelihood likelihood, Reading reading, double power, int first, Held held, double[] added, Unknowns[] unknowns, IReadOnlySet<string> renewed, bool followed)
+    private static void Weigh(
+        FaultSpace space,
+        Likelihood likelihood,
+        Reading reading,
+        double power,
+        int first,
+        Held held,
+        double[] added,
+        Unknowns[] unknowns,
+        IReadOnlySet<string> renewed,
+        bool followed
+    )
     {
         // Where it was tried after, that says what the part was worth.
-        if (reading.Test.Probe is Probe.Replaced replaced && !followed) Replaced(space, replaced.Tag, first, held, added);
-        if (reading.Test.Probe is Probe.Code code) Coded(space, code, reading.Result, first, held, added);
-        if (!NeedsCurves(space, reading)) return;
+        if (reading.Test.Probe is Probe.Replaced replaced && !followed)
+            Replaced(space, replaced.Tag, first, held, added);
+        if (reading.Test.Probe is Probe.Code code)
+            Coded(space, code, reading.Result, first, held, added);
+        if (!NeedsCurves(space, reading))
+            return;
         var result = reading.Result!;
         var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
         var slip = SlipOf(space, reading);
@@ -250,7 +411,25 @@ internal sealed class Belief
             var (start, curve) = (held.From(s), curves[s]);
             if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
             {
-                added[start] = power * Math.Log(Math.Max(ComesAndGoes(space, likelihood, reading.Test, result, curve, curves[twin], s, dimension, slip, ref unknowns[start]), 1e-12));
+                added[start] =
+                    power
+                    * Math.Log(
+                        Math.Max(
+                            ComesAndGoes(
+                                space,
+                                likelihood,
+                                reading.Test,
+                                result,
+                                curve,
+                                curves[twin],
+                                s,
+                                dimension,
+                                slip,
+                                ref unknowns[start]
+                            ),
+                            1e-12
+                        )
+                    );
                 return;
             }
             if (renewed.Contains(space.Suspects[s].RepairUnit))
@@ -259,11 +438,20 @@ internal sealed class Belief
                 var gone = unknowns[start];
                 var mended = likelihood.Of(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
                 for (var k = 0; k < held.To(s) - start; k++)
-                    added[start + k] = power * Math.Log(Math.Max(NewPartGood * mended + (1 - NewPartGood) * likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
+                    added[start + k] =
+                        power
+                        * Math.Log(
+                            Math.Max(
+                                NewPartGood * mended
+                                    + (1 - NewPartGood) * likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]),
+                                1e-12
+                            )
+                        );
                 return;
             }
             for (var k = 0; k < held.To(s) - start; k++)
-                added[start + k] = power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
+                added[start + k] =
+                    power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
     }
 
@@ -279,46 +467,91 @@ internal sealed class Belief
     /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
     private static double SlipOf(FaultSpace space, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
-            && space.Circuit.Functions.Any(f => f.Test is FunctionTest.Measured m && (v < m.Low || v > m.High) && m.Probe.ToString() == test.Probe.ToString() && space.Healthy(test.Setup).Holds(f.When))
-            ? MeasuredSymptomSlip : SlipOf(reading);
+        && space.Circuit.Functions.Any(f =>
+            f.Test is FunctionTest.Measured m
+            && (v < m.Low || v > m.High)
+            && m.Probe.ToString() == test.Probe.ToString()
+            && space.Healthy(test.Setup).Holds(f.When)
+        )
+            ? MeasuredSymptomSlip
+            : SlipOf(reading);
 
-    private static double SlipOf(Reading reading) => reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip : reading.Doubtful ? Likelihood.DoubtfulSlip : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
-        : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip : Likelihood.SymptomSlip;
+    private static double SlipOf(Reading reading) =>
+        reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip
+        : reading.Doubtful ? Likelihood.DoubtfulSlip
+        : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+        : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip
+        : Likelihood.SymptomSlip;
 
-    /// <summary>How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the next; estimates.</summary>
-    private const double OpenWhileMoved = 0.6, Changes = 0.15;
+    /// <summary>
+    /// How often a joint that comes and goes is open while its place is moved, and how often it changes by itself from one reading to the
+    /// next; estimates.
+    /// </summary>
+    private const double OpenWhileMoved = 0.6,
+        Changes = 0.15;
 
-    /// <summary>How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a load flicker. Estimates.</summary>
-    private const double BetweenMoved = 0.3, BetweenAlone = 0.1, FlickersMoved = 0.4, FlickersAlone = 0.05;
+    /// <summary>
+    /// How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a
+    /// load flicker. Estimates.
+    /// </summary>
+    private const double BetweenMoved = 0.3,
+        BetweenAlone = 0.1,
+        FlickersMoved = 0.4,
+        FlickersAlone = 0.05;
 
-    private static double ComesAndGoes(FaultSpace space, Likelihood likelihood, Test test, ReadingResult result, Curve sound, Curve open, int suspect, Dimension dimension, double slip, ref Unknowns unknowns)
+    private static double ComesAndGoes(
+        FaultSpace space,
+        Likelihood likelihood,
+        Test test,
+        ReadingResult result,
+        Curve sound,
+        Curve open,
+        int suspect,
+        Dimension dimension,
+        double slip,
+        ref Unknowns unknowns
+    )
     {
         var moved = space.IsMoved(suspect, test.Setup);
         // Left alone it is as a rule what it was at the reading before.
         var often = moved ? OpenWhileMoved : unknowns.Open;
         var other = unknowns;
         // While moved the fault's own run is the open one.
-        var healthy = moved ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns) : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
+        var healthy = moved
+            ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
+            : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
         var between = moved ? BetweenMoved : BetweenAlone;
-        var opened = often * (1 - between) * likelihood.Of(result, open.At(0), dimension, slip, ref other) + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
+        var opened =
+            often * (1 - between) * likelihood.Of(result, open.At(0), dimension, slip, ref other)
+            + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
         // Who sees it flicker has seen it both open and closed.
-        var all = result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word ? moved ? FlickersMoved : FlickersAlone : (1 - often) * healthy + opened;
+        var all =
+            result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word
+                ? moved
+                    ? FlickersMoved
+                    : FlickersAlone
+                : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
-        if (now > 0.5) unknowns = other;
+        if (now > 0.5)
+            unknowns = other;
         unknowns.Open = now + Changes * (1 - 2 * now);
         return all;
     }
 
-    /// <summary>Density of a reading somewhere between the sound and the open machine's: even in volts, even in decades of ohms; nothing for words.</summary>
+    /// <summary>
+    /// Density of a reading somewhere between the sound and the open machine's: even in volts, even in decades of ohms; nothing for words.
+    /// </summary>
     private static double Halfway(ReadingResult result, in Predicted sound, in Predicted open, Dimension dimension)
     {
-        if (result is not ReadingResult.Number { Value: var v } || sound.Word is not null) return 0;
+        if (result is not ReadingResult.Number { Value: var v } || sound.Word is not null)
+            return 0;
         if (dimension == Dimension.Ohm)
         {
             var (low, high) = (Math.Max(sound.Mean, 0.1), open.Word is null ? Math.Max(open.Mean, sound.Mean) : OpenOhms);
             return v > low && v < high && high > 2 * low ? 1 / (v * Math.Log(high / low)) : 0;
         }
-        if (open.Word is not null) return 0;
+        if (open.Word is not null)
+            return 0;
         var (from, to) = (Math.Min(sound.Mean, open.Mean), Math.Max(sound.Mean, open.Mean));
         // What is next to sound or next to open is one of the two.
         var (least, most) = (from + 0.1 * (to - from), to - 0.1 * (to - from));
@@ -329,43 +562,68 @@ internal sealed class Belief
     private const double OpenOhms = 1e6;
 
     /// <summary>
-    /// True when the joint has been seen to come and go: one test read two ways, or the joint shown open by a reading taken while its place was moved. A machine that
-    /// is not as drawn contradicts itself too, and never changes its mind.
+    /// True when the joint has been seen to come and go: one test read two ways, or the joint shown open by a reading taken while its place
+    /// was moved. A machine that is not as drawn contradicts itself too, and never changes its mind.
     /// </summary>
     public bool SeenToComeAndGo(int suspect)
     {
-        if (_space.OpenTwin(suspect) is not { } twin) return false;
+        if (_space.OpenTwin(suspect) is not { } twin)
+            return false;
         foreach (var e in Evidence)
         {
-            if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup)) continue;
+            if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup))
+                continue;
             var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
             var dimension = ReadingReader.AnswerDimension(e.Reading.Test.Probe);
-            if (_likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a) > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)) return true;
+            if (
+                _likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a)
+                > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)
+            )
+                return true;
         }
-        return Evidence.GroupBy(e => (e.Period, e.Reading.Test.ToString())).Any(g => g.Any(x => g.Any(y => x.Reading.Result is { } r && y.Reading.Result is { } t && Contradicts(_space, _likelihood.Meter, x.Reading, y.Reading))));
+        return Evidence
+            .GroupBy(e => (e.Period, e.Reading.Test.ToString()))
+            .Any(g =>
+                g.Any(x =>
+                    g.Any(y =>
+                        x.Reading.Result is { } r
+                        && y.Reading.Result is { } t
+                        && Contradicts(_space, _likelihood.Meter, x.Reading, y.Reading)
+                    )
+                )
+            );
     }
 
     private const double MuchMore = 5;
 
-    /// <summary>A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).</summary>
+    /// <summary>
+    /// A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).
+    /// </summary>
     private static void Replaced(FaultSpace space, string tag, int first, Held held, double[] added)
     {
         for (var s = first; s < space.Suspects.Count; s++)
-            if (space.Suspects[s].RepairUnit == tag) Fill(held, s, added, Math.Log(0.1));
+            if (space.Suspects[s].RepairUnit == tag)
+                Fill(held, s, added, Math.Log(0.1));
     }
 
     /// <summary>
-    /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply or a shared ground. A stored one may be
-    /// old, an absent one not set yet. Estimates.
+    /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply
+    /// or a shared ground. A stored one may be old, an absent one not set yet. Estimates.
     /// </summary>
-    private const double ActiveUpset = 0.8, ActiveElse = 0.12, StoredUpset = 0.5, StoredElse = 0.38, AbsentUpset = 0.44;
+    private const double ActiveUpset = 0.8,
+        ActiveElse = 0.12,
+        StoredUpset = 0.5,
+        StoredElse = 0.38,
+        AbsentUpset = 0.44;
 
     /// <summary>
-    /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point to the feed and not to one of its leads.
+    /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point
+    /// to the feed and not to one of its leads.
     /// </summary>
     private static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, Held held, double[] added)
     {
-        if (result is not ReadingResult.Word { Text: var word } || CodeOf(space.Circuit, code.Number) is not { } known) return;
+        if (result is not ReadingResult.Word { Text: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
+            return;
         // A supply that sags sets many codes, its own among them: that one says little of where.
         var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
         var (upset, otherwise) = word switch
@@ -379,7 +637,10 @@ internal sealed class Belief
         Parallel.For(first, space.Suspects.Count, s =>
         {
             var unit = space.Suspects[s].RepairUnit;
-            var upsets = known.About.Contains(unit) || known.About.Contains(unit.Split(':')[0]) || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
+            var upsets =
+                known.About.Contains(unit)
+                || known.About.Contains(unit.Split(':')[0])
+                || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
             Fill(held, s, added, Math.Log(upsets ? upset : otherwise));
         });
     }
@@ -387,12 +648,14 @@ internal sealed class Belief
     /// <summary>The sheet's line for a code: its number, or the one line whose number it ends in; readers put a prefix before it.</summary>
     private static FaultCode? CodeOf(Circuit circuit, string number)
     {
-        if (circuit.Codes.FirstOrDefault(c => c.Code == number) is { } exact) return exact;
+        if (circuit.Codes.FirstOrDefault(c => c.Code == number) is { } exact)
+            return exact;
         var ends = circuit.Codes.Where(c => number.EndsWith(c.Code, StringComparison.OrdinalIgnoreCase)).ToList();
         return ends.Count == 1 ? ends[0] : null;
     }
 
-    private static void Fill(Held held, int suspect, double[] added, double log) => added.AsSpan(held.From(suspect)..held.To(suspect)).Fill(log);
+    private static void Fill(Held held, int suspect, double[] added, double log) =>
+        added.AsSpan(held.From(suspect)..held.To(suspect)).Fill(log);
 
     /// <summary>Normalised weights, and the share of "not on the sheet".</summary>
     /// <param name="without">Leaves out one reading, by its index in <see cref="Evidence"/>.</param>
@@ -404,24 +667,29 @@ internal sealed class Belief
         {
             var skip = new double[w.Length];
             Evidence[without].Held.Spread<double>(Evidence[without].Added, _held, skip);
-            for (var i = 0; i < w.Length; i++) w[i] -= skip[i];
+            for (var i = 0; i < w.Length; i++)
+                w[i] -= skip[i];
             off -= Evidence[without].OffSheet;
         }
         var most = off;
-        foreach (var log in w) most = Math.Max(most, log);
+        foreach (var log in w)
+            most = Math.Max(most, log);
         var offShare = Math.Exp(off - most);
         var sum = offShare;
         for (var s = 0; s < _space.Suspects.Count; s++)
         {
             var times = _held.Times(s);
-            for (var i = _held.From(s); i < _held.To(s); i++) sum += times * (w[i] = w[i] - most > Negligible ? Math.Exp(w[i] - most) : 0);
+            for (var i = _held.From(s); i < _held.To(s); i++)
+                sum += times * (w[i] = w[i] - most > Negligible ? Math.Exp(w[i] - most) : 0);
         }
-        for (var i = 0; i < w.Length; i++) w[i] /= sum;
+        for (var i = 0; i < w.Length; i++)
+            w[i] /= sum;
         offShare /= sum;
         if (offShare > MostFromOneReading && Contradictions(w) <= 1 && !ChangesUnseen(w))
         {
             var scale = (1 - MostFromOneReading) / (1 - offShare);
-            for (var i = 0; i < w.Length; i++) w[i] *= scale;
+            for (var i = 0; i < w.Length; i++)
+                w[i] *= scale;
             offShare = MostFromOneReading;
         }
         return new Weights(_space, _held, w, offShare, _unknowns, AsDrawn);
@@ -444,11 +712,16 @@ internal sealed class Belief
     {
         var best = (Suspect: 0, Entry: 0);
         for (var s = 0; s < _space.Suspects.Count; s++)
-            for (var i = _held.From(s); i < _held.To(s); i++) if (w[i] > w[best.Entry]) best = (s, i);
+        for (var i = _held.From(s); i < _held.To(s); i++)
+            if (w[i] > w[best.Entry])
+                best = (s, i);
         return best;
     }
 
-    /// <summary>True where the best on the sheet is a joint that may change with every reading and has not been seen to: it contradicts nothing, and explains nothing.</summary>
+    /// <summary>
+    /// True where the best on the sheet is a joint that may change with every reading and has not been seen to: it contradicts nothing, and
+    /// explains nothing.
+    /// </summary>
     private bool ChangesUnseen(double[] w) => Best(w).Suspect is var s && _space.OpenTwin(s) is not null && !SeenToComeAndGo(s);
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
@@ -458,7 +731,11 @@ internal sealed class Belief
         for (var s = 0; s < _space.Suspects.Count; s++)
         {
             var times = _held.Times(s);
-            for (var i = _held.From(s); i < _held.To(s); i++) { sum += times * weights.Each[i] * _unknowns[i].Supply; total += times * weights.Each[i]; }
+            for (var i = _held.From(s); i < _held.To(s); i++)
+            {
+                sum += times * weights.Each[i] * _unknowns[i].Supply;
+                total += times * weights.Each[i];
+            }
         }
         return sum / total;
     }
@@ -470,7 +747,16 @@ internal sealed class Belief
 /// <param name="Unlike">The same for a machine of which nothing is known; NaN for what is no reading.</param>
 /// <param name="Sound">The same for a sound machine.</param>
 /// <param name="Remembered">How likely it was where both its points are as each was read before; NaN where they were not.</param>
-internal sealed record Weighed(Reading Reading, double Power, Held Held, double[] Added, double OffSheet, double Unlike, double Sound, double Remembered)
+internal sealed record Weighed(
+    Reading Reading,
+    double Power,
+    Held Held,
+    double[] Added,
+    double OffSheet,
+    double Unlike,
+    double Sound,
+    double Remembered
+)
 {
     /// <summary>Number of parts put in before it.</summary>
     public int Period { get; init; }

@@ -59,25 +59,69 @@ public static class Diagnostician
             solved = next.Count == 0;
         }
         // What is said to come and go must have been seen to, and not only by what was live here and dead there.
-        if (solved && groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups) && (Unseen(belief, groups[0]) || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()))
+        if (
+            solved
+            && groups[0].Faults[0].Words == "intermittent"
+            && !OpenToo(groups)
+            && (
+                Unseen(belief, groups[0])
+                || new Candidates(space, readings, options.Limits).AcrossLiveAndDead(JointsOf(space, groups[0])).Any()
+            )
+        )
         {
             next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, true, null, out forecast);
             solved = next.Count == 0;
         }
-        if (next.Count == 0) next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
+        if (next.Count == 0)
+            next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
         // Volts where there should be none come before everything else.
-        if (isolation.Live is not null) next = [];
+        if (isolation.Live is not null)
+            next = [];
         // Open for good or by turns: where nothing tells that apart any more, the mending is the same.
-        if (!solved && next.Count == 0 && groups.Count > 0 && weights.OffSheet < 1 - Enough && SameJoint(groups).Sum(g => g.Share) >= Enough) solved = true;
-        if (solved) groups = AsOne(groups);
+        if (
+            !solved
+            && next.Count == 0
+            && groups.Count > 0
+            && weights.OffSheet < 1 - Enough
+            && SameJoint(groups).Sum(g => g.Share) >= Enough
+        )
+            solved = true;
+        if (solved)
+            groups = AsOne(groups);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
-        if (groups.Count > 0 && groups[0].Share > 0.5 && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse)
-            cautions.Insert(0, $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from its load side to ground.");
-        var lockedOut = next.Count == 0 && !solved && isolation.IsLockedOut && isolation.Live is null
-            ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until {(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off." : null;
-        return new Findings(verdicts, groups, weights.OffSheet, StretchFinder.Of(circuit, lanes, groups), next, cautions, solved, lanes, function,
-            lockedOut ?? (next.Count == 0 && !solved && isolation.Live is null ? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null))
+        if (
+            groups.Count > 0
+            && groups[0].Share > 0.5
+            && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse
+        )
+            cautions.Insert(
+                0,
+                $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from "
+                    + $"its load side to ground."
+            );
+        var lockedOut =
+            next.Count == 0 && !solved && isolation.IsLockedOut && isolation.Live is null
+                ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until "
+                    + $"{(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off."
+                : null;
+        return new Findings(
+            verdicts,
+            groups,
+            weights.OffSheet,
+            StretchFinder.Of(circuit, lanes, groups),
+            next,
+            cautions,
+            solved,
+            lanes,
+            function,
+            lockedOut
+                ?? (
+                    next.Count == 0 && !solved && isolation.Live is null
+                        ? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
+                        : null
+                )
+        )
         {
             Belief = belief,
             Isolation = isolation,
@@ -95,32 +139,55 @@ public static class Diagnostician
         var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(space.Circuit, readings));
         var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
         gain.Prepare(tests);
-        return new Board(space, gain, costs, tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits), [], mostSites, mostTests);
+        return new Board(
+            space,
+            gain,
+            costs,
+            tests.Select(t => (t, gain.Bits(t), costs.Minutes(t))).Where(t => t.Item2 >= LeastBits),
+            [],
+            mostSites,
+            mostTests
+        );
     }
 
     private static string StopFor(Circuit circuit, FoundLive live)
     {
         var nets = Nets.Of(circuit);
-        var feeders = nets.Feeders(live.Check.P).Concat(nets.Feeders(live.Check.Q)).Distinct().Select(t => circuit.FindPart(t)!.Spoken).ToList();
-        return string.Create(CultureInfo.InvariantCulture, $"{live.Volts:0.#} V between {live.Check.P} and {live.Check.Q} with every source off. Touch nothing. Find what feeds it: "
-            + $"{(feeders.Count > 0 ? string.Join(", ", feeders) + ", " : "")}a second supply, a back-feed, a charged capacitor. Then read it again.");
+        var feeders = nets.Feeders(live.Check.P)
+            .Concat(nets.Feeders(live.Check.Q))
+            .Distinct()
+            .Select(t => circuit.FindPart(t)!.Spoken)
+            .ToList();
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{live.Volts:0.#} V between {live.Check.P} and {live.Check.Q} with every source off. Touch nothing. Find what feeds it: "
+                + $"{(feeders.Count > 0 ? string.Join(", ", feeders) + ", " : "")}a second supply, a back-feed, a charged "
+                + $"capacitor. Then read it again."
+        );
     }
 
     /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
     public static MachineFunction? FunctionOf(Circuit circuit, IReadOnlyList<Reading> readings)
     {
         ArgumentNullException.ThrowIfNull(circuit);
-        var complained = readings.FirstOrDefault(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" });
-        return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What) : circuit.Functions.Count > 0 ? circuit.Functions[0] : null;
+        var complained = readings.FirstOrDefault(r =>
+            r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" }
+        );
+        return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What)
+            : circuit.Functions.Count > 0 ? circuit.Functions[0]
+            : null;
     }
 
     private const double MostCauseLeft = 0.008;
 
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
-    private static bool Unseen(Belief belief, FaultGroup leader) => leader.Faults[0].Words == "intermittent"
+    private static bool Unseen(Belief belief, FaultGroup leader) =>
+        leader.Faults[0].Words == "intermittent"
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
 
-    /// <summary>The leader, and where it is a joint open for good or by turns also the same joint the other way: the mending is the same.</summary>
+    /// <summary>
+    /// The leader, and where it is a joint open for good or by turns also the same joint the other way: the mending is the same.
+    /// </summary>
     private static IReadOnlyList<FaultGroup> SameJoint(IReadOnlyList<FaultGroup> groups)
     {
         var leader = groups[0];
@@ -133,7 +200,8 @@ public static class Diagnostician
     private const double OpenEnough = 0.25;
 
     private static bool OpenToo(IReadOnlyList<FaultGroup> groups) =>
-        SameJoint(groups) is var joint && joint.Where(g => g.Faults[0].Words != "intermittent").Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
+        SameJoint(groups) is var joint
+        && joint.Where(g => g.Faults[0].Words != "intermittent").Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
 
     private static IReadOnlyList<FaultGroup> AsOne(IReadOnlyList<FaultGroup> groups)
     {
@@ -141,27 +209,34 @@ public static class Diagnostician
         return [groups[0] with { Faults = [.. joint.SelectMany(g => g.Faults)], Share = joint.Sum(g => g.Share) }, .. groups.Except(joint)];
     }
 
-    private static IEnumerable<int> JointsOf(FaultSpace space, FaultGroup group) => Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
+    private static IEnumerable<int> JointsOf(FaultSpace space, FaultGroup group) =>
+        Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
 
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
     private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
-        groups[0].Faults.FirstOrDefault(f => f.Words == "blown") is { } fuse ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share) : 0;
+        groups[0].Faults.FirstOrDefault(f => f.Words == "blown") is { } fuse
+            ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share)
+            : 0;
 
     /// <summary>Whether the leader may be believed; when it may not though it leads, the weights without the reading it leans on.</summary>
     private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
     {
-        if (groups.Count == 0 || weights.OffSheet >= 1 - Enough) return (false, null);
+        if (groups.Count == 0 || weights.OffSheet >= 1 - Enough)
+            return (false, null);
         var joint = SameJoint(groups);
-        if (joint.Sum(g => g.Share) < Enough) return (false, null);
+        if (joint.Sum(g => g.Share) < Enough)
+            return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups)) return (belief.Counted.Count() >= FewestIntermittent, null);
+        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups))
+            return (belief.Counted.Count() >= FewestIntermittent, null);
         var sites = joint.Select(g => g.Site).ToHashSet();
         var (least, without) = (1.0, (Weights?)null);
         for (var i = 0; i < belief.Evidence.Count; i++)
         {
             var w = belief.Weigh(i);
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Of);
-            if (share < least) (least, without) = (share, w);
+            if (share < least)
+                (least, without) = (share, w);
         }
         return belief.Counted.Count() >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
     }
@@ -170,8 +245,20 @@ public static class Diagnostician
     private static List<Test> Allowed(IsolationState isolation, IEnumerable<Test> tests) =>
         [.. tests.Where(t => !isolation.IsLockedOut || !isolation.Energises(t))];
 
-    private static IReadOnlyList<Advice> Next(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings,
-        IReadOnlyList<Lane> lanes, DiagnosisOptions options, IsolationState isolation, Judge judge, bool solved, Weights? doubt, out IReadOnlyDictionary<Strategy, double>? forecast)
+    private static IReadOnlyList<Advice> Next(
+        FaultSpace space,
+        Belief belief,
+        Weights weights,
+        IReadOnlyList<FaultGroup> groups,
+        IReadOnlyList<Reading> readings,
+        IReadOnlyList<Lane> lanes,
+        DiagnosisOptions options,
+        IsolationState isolation,
+        Judge judge,
+        bool solved,
+        Weights? doubt,
+        out IReadOnlyDictionary<Strategy, double>? forecast
+    )
     {
         forecast = null;
         var circuit = space.Circuit;
@@ -180,28 +267,40 @@ public static class Diagnostician
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
         var gain = new Gain(space, basis, readings);
-        if (solved) return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
+        if (solved)
+            return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
         var tests = Allowed(isolation, candidates.All(basis));
         // Every test's runs once, side by side; after that each is a look-up.
         gain.Prepare(tests);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var told = new double[tests.Count];
         Parallel.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));
-        var telling = tests.Zip(told).Where(t => t.Second >= LeastBits).Select(t => (Test: t.First, Bits: t.Second, Minutes: costs.Minutes(t.First))).ToList();
+        var telling = tests
+            .Zip(told)
+            .Where(t => t.Second >= LeastBits)
+            .Select(t => (Test: t.First, Bits: t.Second, Minutes: costs.Minutes(t.First)))
+            .ToList();
         telling = WithoutNeedlessLive(circuit, telling, options.Facts.Wet);
         var order = Ranking.Order(telling, options.Strategy, lanes, costs.Penalty).ToList();
-        var board = order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts) ? new Board(space, gain, costs, telling, lanes) : null;
-        if (options.Strategy == Strategy.BestValue && board is not null) LookAhead(order, board);
-        if (options.Verdicts && board is { Coverage: >= BoardHolds }) forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));
+        var board =
+            order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts)
+                ? new Board(space, gain, costs, telling, lanes)
+                : null;
+        if (options.Strategy == Strategy.BestValue && board is not null)
+            LookAhead(order, board);
+        if (options.Verdicts && board is { Coverage: >= BoardHolds })
+            forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));
         var advice = new List<Advice>();
         var places = new HashSet<string>();
         foreach (var (test, bits, minutes) in order.Take(Shortlist))
         {
-            if (advice.Count > options.Alternatives) break;
+            if (advice.Count > options.Alternatives)
+                break;
             var (what, how) = ToProveDead(circuit, isolation, test) is { } check ? (check, AdviceKind.ProveDead) : (test, kind);
             // An alternative is another place, not the next terminal of the same part.
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
-            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString())) continue;
+            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString()))
+                continue;
             places.Add(key);
             advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes));
         }
@@ -210,11 +309,21 @@ public static class Diagnostician
         Advice Make(Test test, AdviceKind how, double bits, double minutes)
         {
             var expected = judge.Expect(test, weights);
-            var outcomes = how == AdviceKind.ProveDead
-                ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
-                : Outcomes.Of(belief, basis, gain, test, expected);
-            return new Advice(test, how, bits, minutes, Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy), outcomes, expected,
-                costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead));
+            var outcomes =
+                how == AdviceKind.ProveDead
+                    ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
+                    : Outcomes.Of(belief, basis, gain, test, expected);
+            return new Advice(
+                test,
+                how,
+                bits,
+                minutes,
+                Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy),
+                outcomes,
+                expected,
+                costs.Places(test).Select(p => p.Place).Distinct().ToList(),
+                Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
+            );
         }
     }
 
@@ -222,42 +331,66 @@ public static class Diagnostician
     private const double DeadWillDo = 0.4;
 
     /// <summary>Above extra-low voltage no live test is left where a dead one will do.</summary>
-    private static List<(Test Test, double Bits, double Minutes)> WithoutNeedlessLive(Circuit circuit, List<(Test Test, double Bits, double Minutes)> tests, bool wet)
+    private static List<(Test Test, double Bits, double Minutes)> WithoutNeedlessLive(
+        Circuit circuit,
+        List<(Test Test, double Bits, double Minutes)> tests,
+        bool wet
+    )
     {
         var harmless = tests.Where(t => !TestRules.IsDangerouslyLive(circuit, t.Test, wet)).ToList();
-        if (harmless.Count == tests.Count) return tests;
+        if (harmless.Count == tests.Count)
+            return tests;
         var live = tests.Where(t => TestRules.IsDangerouslyLive(circuit, t.Test, wet)).Max(t => t.Bits);
         return harmless.Count > 0 && harmless.Max(t => t.Bits) >= DeadWillDo * live ? harmless : tests;
     }
 
-    /// <summary>The check of the sweep that comes before ohms; null where the machine is proved dead, or where the test sends no current of its own.</summary>
+    /// <summary>
+    /// The check of the sweep that comes before ohms; null where the machine is proved dead, or where the test sends no current of its own.
+    /// </summary>
     private static Test? ToProveDead(Circuit circuit, IsolationState isolation, Test test) =>
         TestRules.IsPassive(test.Probe) && !isolation.IsProvedDead
-            ? isolation.Pending.Concat(isolation.Plan.Sweep).Select(c => new Test(new Setup(circuit.SourcesOff, []), new Probe.Volts(c.P, c.Q, c.Function))).FirstOrDefault() : null;
+            ? isolation
+                .Pending.Concat(isolation.Plan.Sweep)
+                .Select(c => new Test(new Setup(circuit.SourcesOff, []), new Probe.Volts(c.P, c.Q, c.Function)))
+                .FirstOrDefault()
+            : null;
 
-    /// <summary>Tests that are played to the end, of the best by value and of the most telling; and the least share of all suspicion that a board
-    /// must hold to be believed.</summary>
+    /// <summary>Tests that are played to the end, of the best by value and of the most telling; and the least share of all suspicion that a
+    /// board must hold to be believed.</summary>
     private const int Played = 6;
     private const double BoardHolds = 0.8;
 
     /// <summary>A first test that is better over the whole job by less than this share is not put before a better next step.</summary>
     private const double WorthTheDetour = 0.98;
 
-    /// <summary>Puts first the test with which the whole job takes the fewest minutes, where the likeliest sites are few enough to be played through.</summary>
+    /// <summary>
+    /// Puts first the test with which the whole job takes the fewest minutes, where the likeliest sites are few enough to be played
+    /// through.
+    /// </summary>
     private static void LookAhead(List<(Test Test, double Bits, double Minutes)> order, Board board)
     {
-        if (board.Coverage < BoardHolds) return;
+        if (board.Coverage < BoardHolds)
+            return;
         var tests = board.Tests.ToList();
         var (best, least, usual) = (0, double.PositiveInfinity, double.PositiveInfinity);
-        foreach (var i in Enumerable.Range(0, Math.Min(Played, order.Count)).Concat(Enumerable.Range(0, order.Count).OrderByDescending(i => order[i].Bits).Take(Played)).Distinct())
+        foreach (
+            var i in Enumerable
+                .Range(0, Math.Min(Played, order.Count))
+                .Concat(Enumerable.Range(0, order.Count).OrderByDescending(i => order[i].Bits).Take(Played))
+                .Distinct()
+        )
         {
             var test = tests.IndexOf(order[i].Test);
-            if (test < 0) continue;
+            if (test < 0)
+                continue;
             var minutes = board.Minutes(Strategy.BestValue, test);
-            if (i == 0) usual = minutes;
-            if (minutes < least) (best, least) = (i, minutes);
+            if (i == 0)
+                usual = minutes;
+            if (minutes < least)
+                (best, least) = (i, minutes);
         }
-        if (best == 0 || least > WorthTheDetour * usual) return;
+        if (best == 0 || least > WorthTheDetour * usual)
+            return;
         var chosen = order[best];
         order.RemoveAt(best);
         order.Insert(0, chosen);
@@ -269,34 +402,76 @@ public static class Diagnostician
     /// <summary>How much more a test proves of a joint that comes and goes while its place is moved.</summary>
     private const double WhileMoved = 5;
 
-    /// <summary>The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.</summary>
-    private static IReadOnlyList<Advice> Proof(FaultSpace space, Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups,
-        DiagnosisOptions options, IsolationState isolation, Judge judge, Gain gain, TestCosts costs, Candidates candidates)
+    /// <summary>
+    /// The test that would settle the leader: the cheapest on the part itself whose reading differs most from a sound one.
+    /// </summary>
+    private static IReadOnlyList<Advice> Proof(
+        FaultSpace space,
+        Belief belief,
+        Weights weights,
+        IReadOnlyList<FaultGroup> groups,
+        DiagnosisOptions options,
+        IsolationState isolation,
+        Judge judge,
+        Gain gain,
+        TestCosts costs,
+        Candidates candidates
+    )
     {
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
         var comesAndGoes = groups[0].Faults[0].Words == "intermittent";
         // Before a joint is said to come and go, what was read live and dead in turn is read across at once.
         if (comesAndGoes && candidates.AcrossLiveAndDead(JointsOf(space, groups[0])).FirstOrDefault() is { Probe: Probe.Volts both } once)
-            return [Advise(once, AdviceKind.Confirm, $"{both.P} was read live and {both.Q} dead, one after the other. Read across both at once: a joint before them that comes and goes shows nothing there, "
-                + "something open between them shows all of it.")];
+            return
+            [
+                Advise(
+                    once,
+                    AdviceKind.Confirm,
+                    $"{both.P} was read live and {both.Q} dead, one after the other. Read across both at once: a joint before "
+                        + $"them that comes and goes shows nothing there, "
+                        + "something open between them shows all of it."
+                ),
+            ];
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
         var best = Allowed(isolation, candidates.All(weights))
             .Where(t => TestRules.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
             .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
-            .Where(x => x.Apart > 4).OrderByDescending(x => Math.Min(x.Apart, 20) / (x.Minutes + 1) * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1) * (Across(x.Test) ? RightAcross : 1)
-                * (comesAndGoes && x.Test.Setup.Moved.Count > 0 ? WhileMoved : 1)).FirstOrDefault();
-        if (best.Test is null) return [];
-        var (test, kind) = ToProveDead(circuit, isolation, best.Test) is { } check ? (check, AdviceKind.ProveDead) : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
+            .Where(x => x.Apart > 4)
+            .OrderByDescending(x =>
+                Math.Min(x.Apart, 20)
+                / (x.Minutes + 1)
+                * (x.Test.Probe is Probe.Drop or Probe.Ohms ? 2 : 1)
+                * (Across(x.Test) ? RightAcross : 1)
+                * (comesAndGoes && x.Test.Setup.Moved.Count > 0 ? WhileMoved : 1)
+            )
+            .FirstOrDefault();
+        if (best.Test is null)
+            return [];
+        var (test, kind) = ToProveDead(circuit, isolation, best.Test) is { } check
+            ? (check, AdviceKind.ProveDead)
+            : (best.Test, Unseen(belief, groups[0]) ? AdviceKind.Confirm : AdviceKind.Proof);
         return [Advise(test, kind, null)];
 
         Advice Advise(Test test, AdviceKind kind, string? reason)
         {
             var expected = judge.Expect(test, weights);
-            var outcomes = kind == AdviceKind.ProveDead ? [new Outcome("good", "0V", 1, "lets ohms be measured here")] : Outcomes.Of(belief, weights, gain, test, expected);
-            return new Advice(test, kind, 0, kind == AdviceKind.ProveDead ? 0 : costs.Minutes(test), reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue), outcomes,
-                expected, costs.Places(test).Select(p => p.Place).Distinct().ToList(), Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead));
+            var outcomes =
+                kind == AdviceKind.ProveDead
+                    ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
+                    : Outcomes.Of(belief, weights, gain, test, expected);
+            return new Advice(
+                test,
+                kind,
+                0,
+                kind == AdviceKind.ProveDead ? 0 : costs.Minutes(test),
+                reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue),
+                outcomes,
+                expected,
+                costs.Places(test).Select(p => p.Place).Distinct().ToList(),
+                Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
+            );
         }
 
         // With both tips on it nothing else can make the reading, drawn or not.
@@ -307,9 +482,12 @@ public static class Diagnostician
         {
             var healthy = Metering.Meter.Read(space.Healthy(t.Setup), t);
             var faulty = space.Predict(t, leader);
-            if (healthy.Refused || faulty.Word == "refused") return 0;
-            if (healthy.Value is not { } h || faulty.Word is not null) return healthy.Text == faulty.Word ? 0 : 20;
-            return Math.Abs(h - faulty.Mean) / (belief.Likelihood.MeterSigma(h, healthy.Dimension) + healthy.Spread + 0.02 * Math.Abs(h) + 0.02);
+            if (healthy.Refused || faulty.Word == "refused")
+                return 0;
+            if (healthy.Value is not { } h || faulty.Word is not null)
+                return healthy.Text == faulty.Word ? 0 : 20;
+            return Math.Abs(h - faulty.Mean)
+                / (belief.Likelihood.MeterSigma(h, healthy.Dimension) + healthy.Spread + 0.02 * Math.Abs(h) + 0.02);
         }
     }
 }

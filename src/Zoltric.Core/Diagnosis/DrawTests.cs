@@ -1,5 +1,5 @@
-using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
@@ -7,18 +7,23 @@ using Zoltric.Core.Solving;
 namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
-/// The draw test, for a machine that takes current at rest: amps by clamp, round wires where the suspects would have it differ, and round the feed with one fuse after another pulled, so that the
-/// draw that ends with a fuse lies behind it. Nothing is broken open and nothing that sleeps is woken. Common practice, no source. Direct current only, and not above extra-low voltage.
+/// The draw test, for a machine that takes current at rest: amps by clamp, round wires where the suspects would have it differ, and round
+/// the feed with one fuse after another pulled, so that the draw that ends with a fuse lies behind it. Nothing is broken open and nothing
+/// that sleeps is woken. Common practice, no source. Direct current only, and not above extra-low voltage.
 /// </summary>
 internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> readings)
 {
     /// <summary>Wires and fuses tried at a time, those that tell most.</summary>
-    private const int MostWires = 8, MostFuses = 8;
+    private const int MostWires = 8,
+        MostFuses = 8;
 
     /// <summary>Amps from which on a fuse is bolted down as a rule, and not to be drawn under load; common practice, no source.</summary>
     private const double MostPulled = 60;
 
-    /// <summary>A wire suspected of touching something with more than this share is not clamped: on which side of the place the clamp sits is not known.</summary>
+    /// <summary>
+    /// A wire suspected of touching something with more than this share is not clamped: on which side of the place the clamp sits is not
+    /// known.
+    /// </summary>
     private const double MostSuspected = 0.1;
 
     /// <summary>Share of the largest draw from which a wire counts as the feed.</summary>
@@ -30,28 +35,46 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
     private readonly Circuit _circuit = space.Circuit;
 
     /// <summary>How the machine stands when it draws too much; null when that is not what is complained of.</summary>
-    public Setup? Complaint() => !TestRules.HasDangerousVolts(_circuit) && Nets.Of(_circuit).Sections.All(s => !s.HasAc)
+    public Setup? Complaint() =>
+        !TestRules.HasDangerousVolts(_circuit)
+        && Nets.Of(_circuit).Sections.All(s => !s.HasAc)
         && readings.Any(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" })
-        && Diagnostician.FunctionOf(_circuit, readings) is { Test: FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } } f ? FunctionState.SetupFor(_circuit, f) : null;
+        && Diagnostician.FunctionOf(_circuit, readings) is { Test: FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } } f
+            ? FunctionState.SetupFor(_circuit, f)
+            : null;
 
     public IEnumerable<Test> All(Weights weights)
     {
-        if (Complaint() is not { } setup) yield break;
+        if (Complaint() is not { } setup)
+            yield break;
         var points = weights.Representatives.Select(p => (p.Weight, Run: space.Run(setup, p))).ToList();
         var total = points.Sum(p => p.Weight);
-        if (total <= 0) yield break;
-        var wires = _circuit.Wires.Select(w => (Wire: w, Mean: Mean(op => Math.Abs(op.WireAmps(w.Id))), Spread: Spread(op => op.WireAmps(w.Id)))).ToList();
+        if (total <= 0)
+            yield break;
+        var wires = _circuit
+            .Wires.Select(w => (Wire: w, Mean: Mean(op => Math.Abs(op.WireAmps(w.Id))), Spread: Spread(op => op.WireAmps(w.Id))))
+            .ToList();
         var touching = Touching(weights);
         var free = wires.Where(w => touching.GetValueOrDefault(w.Wire.Id) < MostSuspected).ToList();
-        foreach (var w in free.Where(w => w.Spread > 0).OrderByDescending(w => w.Spread).ThenBy(w => Reach(w.Wire)).Take(MostWires)) yield return new Test(setup, new Probe.Clamp(w.Wire.Id));
+        foreach (var w in free.Where(w => w.Spread > 0).OrderByDescending(w => w.Spread).ThenBy(w => Reach(w.Wire)).Take(MostWires))
+            yield return new Test(setup, new Probe.Clamp(w.Wire.Id));
         var most = free.Select(w => w.Mean).DefaultIfEmpty(0).Max();
-        if (most < Outcomes.NoDraw) yield break;
+        if (most < Outcomes.NoDraw)
+            yield break;
         var feed = free.Where(w => w.Mean >= Feed * most).MinBy(w => Reach(w.Wire)).Wire;
         yield return new Test(setup, new Probe.Clamp(feed.Id));
-        var fuses = _circuit.Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null or <= MostPulled)
-            .Select(p => (p.Tag, Carrying: Mean(op => Math.Abs(op.LinkAmps(_circuit.IndexOf(p.Tag), 0)) > Outcomes.NoDraw ? 1 : 0))).Where(f => f.Carrying is > LeastCarrying and < 1 - LeastCarrying);
+        var fuses = _circuit
+            .Parts.Where(p => p.Kind is Fuse && p.Value(Dimension.Ampere) is null or <= MostPulled)
+            .Select(p => (p.Tag, Carrying: Mean(op => Math.Abs(op.LinkAmps(_circuit.IndexOf(p.Tag), 0)) > Outcomes.NoDraw ? 1 : 0)))
+            .Where(f => f.Carrying is > LeastCarrying and < 1 - LeastCarrying);
         foreach (var (tag, _) in fuses.OrderBy(f => Math.Abs(f.Carrying - 0.5)).Take(MostFuses))
-            yield return new Test(setup with { Interventions = [.. setup.Interventions, new Intervention.Pull(tag)] }, new Probe.Clamp(feed.Id));
+            yield return new Test(
+                setup with
+                {
+                    Interventions = [.. setup.Interventions, new Intervention.Pull(tag)],
+                },
+                new Probe.Clamp(feed.Id)
+            );
 
         double Mean(Func<OperatingPoint, double> of) => points.Sum(p => p.Weight * of(p.Run)) / total;
 
@@ -69,17 +92,20 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
     {
         var by = new Dictionary<string, double>();
         for (var s = 0; s < space.Suspects.Count; s++)
-            if (space.Suspects[s].Template is { Words: "grounded" or "to-supply" or "shorts" } f && _circuit.FindWire(f.Target) is not null) by[f.Target] = by.GetValueOrDefault(f.Target) + weights.Of(s);
+            if (space.Suspects[s].Template is { Words: "grounded" or "to-supply" or "shorts" } f && _circuit.FindWire(f.Target) is not null)
+                by[f.Target] = by.GetValueOrDefault(f.Target) + weights.Of(s);
         return by;
     }
 
     private double Reach(Wire w) => _circuit.FindPart(ClampEnd(_circuit, w).Tag)!.ReachMinutes;
 
     /// <summary>The end of a wire that is reached sooner, where the clamp goes round it.</summary>
-    public static Terminal ClampEnd(Circuit circuit, Wire w) => circuit.FindPart(w.From.Tag)!.ReachMinutes <= circuit.FindPart(w.To.Tag)!.ReachMinutes ? w.From : w.To;
+    public static Terminal ClampEnd(Circuit circuit, Wire w) =>
+        circuit.FindPart(w.From.Tag)!.ReachMinutes <= circuit.FindPart(w.To.Tag)!.ReachMinutes ? w.From : w.To;
 
     /// <summary>
-    /// A wire that touches something carries the current of that on one side of the place and not on the other, and nobody knows on which side the clamp sits: both are as likely.
+    /// A wire that touches something carries the current of that on one side of the place and not on the other, and nobody knows on which
+    /// side the clamp sits: both are as likely.
     /// </summary>
     /// <param name="clamped">What a clamp shows beyond the place, with its spread.</param>
     public static Predicted EitherSide(Predicted clamped, OperatingPoint op, string wire)
@@ -87,8 +113,10 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
         var (node, there) = (op.WireNode(op.Circuit.FindWire(wire)!, true), 0.0);
         foreach (var (a, b, g) in op.Joins)
         {
-            if (a == node) there += g * (op.Volts(a) - op.Volts(b));
-            if (b == node) there += g * (op.Volts(b) - op.Volts(a));
+            if (a == node)
+                there += g * (op.Volts(a) - op.Volts(b));
+            if (b == node)
+                there += g * (op.Volts(b) - op.Volts(a));
         }
         return there == 0 ? clamped : clamped with { Mean = clamped.Mean + there / 2, Spread = double.Hypot(clamped.Spread, there / 2) };
     }

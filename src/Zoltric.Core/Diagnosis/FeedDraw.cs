@@ -8,18 +8,25 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="Feed">Fuse or breaker; null for what no fuse stands before.</param>
 /// <param name="Healthy">Amps as drawn; not a number where there is no fuse.</param>
 /// <param name="Behind">Share of the suspicion, 0 to 1, with which too much is drawn behind it.</param>
-/// <param name="Low">Amps of the twentieth part of that which draws least, and <paramref name="High"/> most; 0 where nothing is suspected.</param>
+/// <param name="Low">Amps of the twentieth part of that which draws least, and <paramref name="High"/> most; 0 where nothing is
+/// suspected.</param>
 public sealed record FeedDraw(Part? Feed, double Healthy, double Behind, double Low, double High)
 {
-    private const double Tail = 0.05, LeastBehind = 0.005, LeastHealthy = 0.001;
+    private const double Tail = 0.05,
+        LeastBehind = 0.005,
+        LeastHealthy = 0.001;
 
-    /// <summary>Feed by feed, those first behind which it most likely is; none where the complaint is not of a draw. Feeds in a row each count what lies behind them.</summary>
+    /// <summary>
+    /// Feed by feed, those first behind which it most likely is; none where the complaint is not of a draw. Feeds in a row each count what
+    /// lies behind them.
+    /// </summary>
     public static IReadOnlyList<FeedDraw> Of(Findings findings)
     {
         ArgumentNullException.ThrowIfNull(findings);
         var belief = findings.Belief;
         var space = belief.Space;
-        if (new DrawTests(space, [.. belief.Evidence.Select(e => e.Reading)]).Complaint() is not { } setup) return [];
+        if (new DrawTests(space, [.. belief.Evidence.Select(e => e.Reading)]).Complaint() is not { } setup)
+            return [];
         var circuit = space.Circuit;
         var healthy = space.Healthy(setup);
         var weights = belief.Weigh();
@@ -33,7 +40,12 @@ public sealed record FeedDraw(Part? Feed, double Healthy, double Behind, double 
             return new FeedDraw(f.Part, Amps(healthy, f.Index), behind, low, high);
         });
         var before = points.Where(p => !feeds.Exists(f => Draws(p.Run, f.Index))).Sum(p => p.Weight);
-        return [.. all.Append(new FeedDraw(null, double.NaN, before, 0, 0)).Where(f => f.Behind > LeastBehind || f.Healthy > LeastHealthy).OrderByDescending(f => f.Behind)];
+        return
+        [
+            .. all.Append(new FeedDraw(null, double.NaN, before, 0, 0))
+                .Where(f => f.Behind > LeastBehind || f.Healthy > LeastHealthy)
+                .OrderByDescending(f => f.Behind),
+        ];
     }
 
     private static (double Sum, double Low, double High) Range(List<(double Weight, double Amps)> draws)
@@ -41,8 +53,10 @@ public sealed record FeedDraw(Part? Feed, double Healthy, double Behind, double 
         var (sum, below, low, high) = (draws.Sum(d => d.Weight), 0.0, 0.0, 0.0);
         foreach (var (weight, amps) in draws.OrderBy(d => d.Amps))
         {
-            if (below <= Tail * sum) low = amps;
-            if (below <= (1 - Tail) * sum) high = amps;
+            if (below <= Tail * sum)
+                low = amps;
+            if (below <= (1 - Tail) * sum)
+                high = amps;
             below += weight;
         }
         return (sum, low, high);

@@ -5,7 +5,13 @@ using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis;
 
-public enum AdviceKind { Find, ProveDead, Confirm, Proof }
+public enum AdviceKind
+{
+    Find,
+    ProveDead,
+    Confirm,
+    Proof,
+}
 
 /// <summary>One answer that a test may give and what it would leave, computed by diagnosing it.</summary>
 /// <param name="Name">good, dead, between, or the word itself.</param>
@@ -14,7 +20,17 @@ public sealed record Outcome(string Name, string Result, double Chance, string L
 
 /// <summary>A test worth making now.</summary>
 /// <param name="Gain">Bits.</param>
-public sealed record Advice(Test Test, AdviceKind Kind, double Gain, double Minutes, string Why, IReadOnlyList<Outcome> Outcomes, Expected Expected, IReadOnlyList<string> Places, IReadOnlyList<string> Cautions);
+public sealed record Advice(
+    Test Test,
+    AdviceKind Kind,
+    double Gain,
+    double Minutes,
+    string Why,
+    IReadOnlyList<Outcome> Outcomes,
+    Expected Expected,
+    IReadOnlyList<string> Places,
+    IReadOnlyList<string> Cautions
+);
 
 /// <summary>The stretch of a lane that still holds the trouble: not yet proved from one station to the other.</summary>
 public sealed record Stretch(Lane Lane, int From, int To, IReadOnlyList<string> Parts)
@@ -26,12 +42,24 @@ public sealed record Stretch(Lane Lane, int From, int To, IReadOnlyList<string> 
 /// <summary>Everything the readings come to.</summary>
 /// <param name="Suspects">Groups, likeliest first; with <paramref name="OffSheet"/> their shares add to 1.</param>
 /// <param name="Solved">One group holds 95 % and no single reading carries it alone.</param>
-public sealed record Findings(IReadOnlyList<Verdict> Verdicts, IReadOnlyList<FaultGroup> Suspects, double OffSheet, Stretch? Stretch,
-    IReadOnlyList<Advice> Next, IReadOnlyList<string> Cautions, bool Solved, IReadOnlyList<Lane> Lanes, MachineFunction? Function, string? Stuck)
+public sealed record Findings(
+    IReadOnlyList<Verdict> Verdicts,
+    IReadOnlyList<FaultGroup> Suspects,
+    double OffSheet,
+    Stretch? Stretch,
+    IReadOnlyList<Advice> Next,
+    IReadOnlyList<string> Cautions,
+    bool Solved,
+    IReadOnlyList<Lane> Lanes,
+    MachineFunction? Function,
+    string? Stuck
+)
 {
     internal Belief Belief { get; init; } = null!;
 
-    /// <summary>Volts found with every source off: nothing more is ordered until it is known what feeds them. Null where there are none.</summary>
+    /// <summary>
+    /// Volts found with every source off: nothing more is ordered until it is known what feeds them. Null where there are none.
+    /// </summary>
     public string? Stop { get; init; }
 
     /// <summary>Locks that keep the machine from being worked, where only live tests are left; null where they do not hinder.</summary>

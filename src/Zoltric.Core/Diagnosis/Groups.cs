@@ -7,7 +7,14 @@ namespace Zoltric.Core.Diagnosis;
 /// <param name="Share">Probability, 0 to 1.</param>
 /// <param name="Ohms">Added resistance as the readings have it (10 %, 50 %, 90 %), when that is what is suspected.</param>
 /// <param name="Unit">What is mended: wire, pin, stud, part.</param>
-public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (double Low, double Best, double High)? Ohms, string Unit, string Site, IReadOnlyList<string> Places)
+public sealed record FaultGroup(
+    IReadOnlyList<Fault> Faults,
+    double Share,
+    (double Low, double Best, double High)? Ohms,
+    string Unit,
+    string Site,
+    IReadOnlyList<string> Places
+)
 {
     /// <summary>What is wrong besides: the second of two faults, the fuse that the first has blown.</summary>
     public IReadOnlyList<Fault> Also { get; init; } = [];
@@ -19,7 +26,8 @@ public sealed record FaultGroup(IReadOnlyList<Fault> Faults, double Share, (doub
     public string? Towards { get; init; }
 
     /// <summary>Each member as fault words, several at once joined by <c> + </c>.</summary>
-    public IEnumerable<string> Words => Faults.Select(f => string.Join(" + ", Together.Select(t => t with { Value = f.Value }).Prepend(f).Concat(Also)));
+    public IEnumerable<string> Words =>
+        Faults.Select(f => string.Join(" + ", Together.Select(t => t with { Value = f.Value }).Prepend(f).Concat(Also)));
 }
 
 internal static class Groups
@@ -36,11 +44,15 @@ internal static class Groups
     public static IReadOnlyList<FaultGroup> Of(Weights weights)
     {
         var space = weights.Space;
-        return Enumerable.Range(0, space.Suspects.Count)
+        return Enumerable
+            .Range(0, space.Suspects.Count)
             .Select(s => (Suspect: s, Share: weights.Of(s)))
-            .GroupBy(x => space.Sites[x.Suspect]).AsParallel().AsOrdered()
+            .GroupBy(x => space.Sites[x.Suspect])
+            .AsParallel()
+            .AsOrdered()
             .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
-            .OrderByDescending(g => g.Share).ToList();
+            .OrderByDescending(g => g.Share)
+            .ToList();
     }
 
     private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, string site)
@@ -48,23 +60,39 @@ internal static class Groups
         var space = weights.Space;
         var share = members.Sum(m => m.Share);
         var named = members.Where(m => m.Share >= LeastOfGroup * share && m.Share > 0).ToList();
-        if (named.Count == 0) named.Add(members[0]);
+        if (named.Count == 0)
+            named.Add(members[0]);
         (double Low, double Best, double High)? ohms = null;
         var faults = new List<Fault>();
         foreach (var (s, _) in named)
         {
             var suspect = space.Suspects[s];
-            if (suspect.Values.Count == 0) { faults.Add(suspect.Template); continue; }
+            if (suspect.Values.Count == 0)
+            {
+                faults.Add(suspect.Template);
+                continue;
+            }
             var (low, best, high) = Quantiles(weights, s);
             faults.Add(suspect.With(Round(best)));
-            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed && high < MostSpread * low) ohms = (Round(low), Round(best), Round(high));
+            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed && high < MostSpread * low)
+                ohms = (Round(low), Round(best), Round(high));
         }
         var first = space.Suspects[members[0].Suspect];
         var (unit, also) = (first.RepairUnit, first.AlsoUnit);
-        IEnumerable<string> places = first.Together.Count > 0 ? first.Together.Prepend(first.Template).SelectMany(f => space.PlacesOf(f.Target)) : space.PlacesOf(unit);
+        IEnumerable<string> places =
+            first.Together.Count > 0
+                ? first.Together.Prepend(first.Template).SelectMany(f => space.PlacesOf(f.Target))
+                : space.PlacesOf(unit);
         // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named.
         var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Distinct().ToList();
-        return new FaultGroup(faults.Distinct().ToList(), share, ohms, unit, site, [.. places.Concat(also is null ? [] : space.PlacesOf(also)).Distinct()])
+        return new FaultGroup(
+            faults.Distinct().ToList(),
+            share,
+            ohms,
+            unit,
+            site,
+            [.. places.Concat(also is null ? [] : space.PlacesOf(also)).Distinct()]
+        )
         {
             Also = first.AlsoUnit is null ? second : [first.Also!],
             Together = first.Together,
@@ -78,12 +106,14 @@ internal static class Groups
         double At(double share)
         {
             // Values that no reading has told apart weigh the same.
-            if (weights.Held.Times(suspect) == count) return weights.Space.ValueAt(suspect, Math.Max(0, (int)Math.Ceiling(share * count - 1e-6) - 1));
+            if (weights.Held.Times(suspect) == count)
+                return weights.Space.ValueAt(suspect, Math.Max(0, (int)Math.Ceiling(share * count - 1e-6) - 1));
             var sum = 0.0;
             for (var i = 0; i < count; i++)
             {
                 sum += weights.At(suspect, i);
-                if (sum >= share * total) return weights.Space.ValueAt(suspect, i);
+                if (sum >= share * total)
+                    return weights.Space.ValueAt(suspect, i);
             }
             return weights.Space.ValueAt(suspect, count - 1);
         }
@@ -93,7 +123,8 @@ internal static class Groups
 
     private static double Round(double v)
     {
-        if (v <= 0) return v;
+        if (v <= 0)
+            return v;
         var scale = Math.Pow(10, Math.Floor(Math.Log10(v)) - 1);
         return Math.Round(v / scale) * scale;
     }

@@ -1,8 +1,8 @@
 namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
-/// How the values of each suspect are weighed: together, by one entry, as long as no reading tells them apart, else fine point by fine point. Most faults
-/// move nothing that was read. Immutable; entries of all suspects lie one after the other.
+/// How the values of each suspect are weighed: together, by one entry, as long as no reading tells them apart, else fine point by fine
+/// point. Most faults move nothing that was read. Immutable; entries of all suspects lie one after the other.
 /// </summary>
 internal sealed class Held
 {
@@ -46,14 +46,22 @@ internal sealed class Held
         return start[^1] == Count && space == _space ? this : new Held(space, start);
     }
 
-    /// <summary>Writes what is held so, entry by entry, as a finer holding has it; entries of suspects that are not known here are left.</summary>
+    /// <summary>
+    /// Writes what is held so, entry by entry, as a finer holding has it; entries of suspects that are not known here are left.
+    /// </summary>
     public void Spread<T>(ReadOnlySpan<T> from, Held into, Span<T> to)
     {
-        if (into == this) { from[..Count].CopyTo(to); return; }
+        if (into == this)
+        {
+            from[..Count].CopyTo(to);
+            return;
+        }
         for (var s = 0; s + 1 < _start.Length; s++)
         {
-            if (IsOne(s)) to[into.From(s)..into.To(s)].Fill(from[_start[s]]);
-            else from[_start[s].._start[s + 1]].CopyTo(to[into.From(s)..]);
+            if (IsOne(s))
+                to[into.From(s)..into.To(s)].Fill(from[_start[s]]);
+            else
+                from[_start[s].._start[s + 1]].CopyTo(to[into.From(s)..]);
         }
     }
 }

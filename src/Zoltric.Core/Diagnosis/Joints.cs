@@ -2,8 +2,8 @@ namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
 /// How far each joint of an aged string is off the others, as the readings have it so far: the logarithm of its ohms in units of
-/// <see cref="Stray"/>, a normal distribution over all of them, corrected by every reading (Kalman, 1960). Two readings behind one joint so share what that
-/// joint does. Immutable.
+/// <see cref="Stray"/>, a normal distribution over all of them, corrected by every reading (Kalman, 1960). Two readings behind one joint so
+/// share what that joint does. Immutable.
 /// </summary>
 internal sealed class Joints
 {
@@ -17,7 +17,8 @@ internal sealed class Joints
     public Joints(int count)
     {
         (_mean, _covariance) = (new double[count], new double[count * count]);
-        for (var i = 0; i < count; i++) _covariance[i * count + i] = 1;
+        for (var i = 0; i < count; i++)
+            _covariance[i * count + i] = 1;
     }
 
     private Joints(double[] mean, double[] covariance) => (_mean, _covariance) = (mean, covariance);
@@ -28,7 +29,8 @@ internal sealed class Joints
     public double Mean(double[] moves)
     {
         var sum = 0.0;
-        for (var i = 0; i < _mean.Length; i++) sum += moves[i] * _mean[i];
+        for (var i = 0; i < _mean.Length; i++)
+            sum += moves[i] * _mean[i];
         return sum;
     }
 
@@ -37,7 +39,8 @@ internal sealed class Joints
     {
         var (n, sum) = (_mean.Length, 0.0);
         for (var i = 0; i < n; i++)
-            for (var k = 0; k < n; k++) sum += moves[i] * moves[k] * _covariance[i * n + k];
+        for (var k = 0; k < n; k++)
+            sum += moves[i] * moves[k] * _covariance[i * n + k];
         return Math.Max(0, sum);
     }
 
@@ -49,12 +52,14 @@ internal sealed class Joints
         var n = _mean.Length;
         var with = new double[n];
         for (var i = 0; i < n; i++)
-            for (var k = 0; k < n; k++) with[i] += _covariance[i * n + k] * moves[k];
+        for (var k = 0; k < n; k++)
+            with[i] += _covariance[i * n + k] * moves[k];
         var (mean, covariance) = ((double[])_mean.Clone(), (double[])_covariance.Clone());
         for (var i = 0; i < n; i++)
         {
             mean[i] += belief * with[i] / variance * off;
-            for (var k = 0; k < n; k++) covariance[i * n + k] -= belief * with[i] * with[k] / variance;
+            for (var k = 0; k < n; k++)
+                covariance[i * n + k] -= belief * with[i] * with[k] / variance;
         }
         return new Joints(mean, covariance);
     }

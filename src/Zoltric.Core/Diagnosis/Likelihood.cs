@@ -11,6 +11,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 {
     /// <summary>Share of readings that are slips; estimate.</summary>
     public const double Slip = 0.03;
+
     /// <summary>A function seen to work is seldom misjudged, and a symptom confirmed hardly ever; estimates.</summary>
     public const double SeenSlip = 0.006;
     public const double SymptomSlip = 0.002;
@@ -20,7 +21,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public const double BatterySpread = 0.025;
     public const double SupplySpread = 0.012;
 
-    /// <summary>How far the supply moves from one reading to the next, as a standard deviation: a battery runs down with the key on and recovers; estimate.</summary>
+    /// <summary>
+    /// How far the supply moves from one reading to the next, as a standard deviation: a battery runs down with the key on and recovers;
+    /// estimate.
+    /// </summary>
     public const double Drift = 0.002;
 
     private readonly double _nominal = circuit.NominalVolts;
@@ -47,57 +51,77 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     {
         switch (result)
         {
-            case ReadingResult.Word w: return Word(w.Text, p, slip);
-            case ReadingResult.OverLimit: return p.Word == "OL" ? 1 - slip : p.Word is null && p.Mean > 1e6 ? 0.5 : slip * 0.3;
+            case ReadingResult.Word w:
+                return Word(w.Text, p, slip);
+            case ReadingResult.OverLimit:
+                return p.Word == "OL" ? 1 - slip
+                    : p.Word is null && p.Mean > 1e6 ? 0.5
+                    : slip * 0.3;
             case ReadingResult.Range r:
-                {
-                    if (p.Word is not null) return slip * 0.5;
-                    var own = Own(p, dimension, ref unknowns);
-                    var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
-                    if (p.Ghost) s += GhostShare * _nominal;
-                    var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
-                    return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
-                }
+            {
+                if (p.Word is not null)
+                    return slip * 0.5;
+                var own = Own(p, dimension, ref unknowns);
+                var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
+                if (p.Ghost)
+                    s += GhostShare * _nominal;
+                var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
+                return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
+            }
             case ReadingResult.Number n:
+            {
+                var flat = slip * Flat(n.Value, dimension);
+                if (p.Word is not null)
+                    return flat;
+                if (p.Ghost)
+                    return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
+                var own = Own(p, dimension, ref unknowns);
+                var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
+                // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
+                // The joints of an aged string have a freedom of their own.
+                var near = 1 - slip;
+                if (p.Joints is null)
                 {
-                    var flat = slip * Flat(n.Value, dimension);
-                    if (p.Word is not null) return flat;
-                    if (p.Ghost) return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
-                    var own = Own(p, dimension, ref unknowns);
-                    var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
-                    // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
-                    // The joints of an aged string have a freedom of their own.
-                    var near = 1 - slip;
-                    if (p.Joints is null)
-                    {
-                        flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
-                        near *= 1 - AstrayShare;
-                    }
-                    if (p.Joints is not { } moves) return unknowns.Read(own, n.Value, near, flat);
-                    // They learn from the reading as far as it is believed.
-                    var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
-                    var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
-                    var likelihood = unknowns.Read(own, n.Value, near, flat);
-                    unknowns.Joints = learnt;
-                    return likelihood;
+                    flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
+                    near *= 1 - AstrayShare;
                 }
-            default: return 1;
+                if (p.Joints is not { } moves)
+                    return unknowns.Read(own, n.Value, near, flat);
+                // They learn from the reading as far as it is believed.
+                var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
+                var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
+                var likelihood = unknowns.Read(own, n.Value, near, flat);
+                unknowns.Joints = learnt;
+                return likelihood;
+            }
+            default:
+                return 1;
         }
     }
 
     /// <summary>
-    /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply that sags or recovers between
-    /// two readings, a tip held loosely, a part that is warm. A second, wider share; and a battery on charge, which reads high everywhere. Estimates.
+    /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply
+    /// that sags or recovers between two readings, a tip held loosely, a part that is warm. A second, wider share; and a battery on charge,
+    /// which reads high everywhere. Estimates.
     /// </summary>
-    private const double Strays = 0.08, StraysFar = 0.03, OnCharge = 0.015;
+    private const double Strays = 0.08,
+        StraysFar = 0.03,
+        OnCharge = 0.015;
     private const double AstrayShare = Strays + StraysFar + OnCharge;
-    private const double StrayBy = 0.05, StrayFarBy = 0.1, ChargeBy = 0.08, ChargeSpread = 0.04;
+    private const double StrayBy = 0.05,
+        StrayFarBy = 0.1,
+        ChargeBy = 0.08,
+        ChargeSpread = 0.04;
 
     /// <summary>The same at a point that should have nothing, as a share of nominal volts; and in ohms what tips and leads add.</summary>
-    private const double StrayVolts = 0.01, StrayOhms = 0.3;
+    private const double StrayVolts = 0.01,
+        StrayOhms = 0.3;
 
-    /// <summary>From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.</summary>
-    private const double Electronics = 5e3, ElectronicsLogSpread = 0.9;
+    /// <summary>
+    /// From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.
+    /// </summary>
+    private const double Electronics = 5e3,
+        ElectronicsLogSpread = 0.9;
 
     private readonly bool _battery = circuit.Sources.Any(s => s.Kind is Circuits.Kinds.Battery);
 
@@ -106,14 +130,27 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     {
         double Wide(double share, double by)
         {
-            var spread = by * Math.Abs(mean) + by / StrayBy * d switch { Dimension.Volt => StrayVolts * _nominal, Dimension.Ohm => StrayOhms, _ => 0.02 };
+            var spread =
+                by * Math.Abs(mean)
+                + by
+                    / StrayBy
+                    * d switch
+                    {
+                        Dimension.Volt => StrayVolts * _nominal,
+                        Dimension.Ohm => StrayOhms,
+                        _ => 0.02,
+                    };
             return share * Normal.Density((value - mean) / spread) / spread;
         }
 
-        var far = d == Dimension.Ohm && mean > Electronics && value > 0
-            ? StraysFar * Normal.Density(Math.Log(value / mean) / ElectronicsLogSpread) / (ElectronicsLogSpread * value) : Wide(StraysFar, StrayFarBy);
-        var charge = d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal
-            ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean)) : 0;
+        var far =
+            d == Dimension.Ohm && mean > Electronics && value > 0
+                ? StraysFar * Normal.Density(Math.Log(value / mean) / ElectronicsLogSpread) / (ElectronicsLogSpread * value)
+                : Wide(StraysFar, StrayFarBy);
+        var charge =
+            d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal
+                ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean))
+                : 0;
         return Wide(Strays, StrayBy) + far + charge;
     }
 
@@ -125,7 +162,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     {
         var s = MeterSigma(mean, d);
         var wide = GhostShare * _nominal + 0.5 * Math.Abs(mean);
-        return 0.35 * Normal.Density(value / s) / s + 0.35 * Normal.Density((value - mean) / s) / s + 0.3 * Normal.Density((value - mean) / wide) / wide;
+        return 0.35 * Normal.Density(value / s) / s
+            + 0.35 * Normal.Density((value - mean) / s) / s
+            + 0.3 * Normal.Density((value - mean) / wide) / wide;
     }
 
     /// <summary>
@@ -139,7 +178,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         var meterSigma = MeterSigma(p.Mean, dimension);
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         // Leads add a little to every ohms reading.
-        var (mean, variance) = (p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0), meterSigma * meterSigma + p.Spread * p.Spread - shared * shared);
+        var (mean, variance) = (
+            p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0),
+            meterSigma * meterSigma + p.Spread * p.Spread - shared * shared
+        );
         if (p.Joints is { } moves)
         {
             var joints = unknowns.Joints ??= new Joints(moves.Length);
@@ -148,23 +190,38 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         return new Foreseen(mean, variance, p.Gain, shared, Drift * Drift);
     }
 
-    private double Span(Dimension d) => d switch { Dimension.Volt => 1.4 * _nominal, Dimension.Ampere => 50, _ => 1e6 };
+    private double Span(Dimension d) =>
+        d switch
+        {
+            Dimension.Volt => 1.4 * _nominal,
+            Dimension.Ampere => 50,
+            _ => 1e6,
+        };
 
     /// <summary>Density of a reading about which nothing is known.</summary>
-    public double Flat(double value, Dimension d) => d switch
-    {
-        Dimension.Volt => 1 / (1.4 * _nominal),
-        // One over what fifty amps hold of it.
-        Dimension.Ampere => 0.25 / (1 + Math.Abs(value)),
-        // Ohms spread evenly over seven decades.
-        _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
-    };
+    public double Flat(double value, Dimension d) =>
+        d switch
+        {
+            Dimension.Volt => 1 / (1.4 * _nominal),
+            // One over what fifty amps hold of it.
+            Dimension.Ampere => 0.25 / (1 + Math.Abs(value)),
+            // Ohms spread evenly over seven decades.
+            _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
+        };
 
     private static double Word(string word, Predicted p, double slip)
     {
         if (word is "good" or "bad" or "unsure")
             // A look is weak evidence: a blown fuse often looks good (common practice, no source).
-            return word == "unsure" ? 0.3 : (word, p.Word) switch { ("good", "good") => 0.65, ("good", _) => 0.35, (_, "bad") => 0.55, _ => 0.05 };
+            return word == "unsure"
+                ? 0.3
+                : (word, p.Word) switch
+                {
+                    ("good", "good") => 0.65,
+                    ("good", _) => 0.35,
+                    (_, "bad") => 0.55,
+                    _ => 0.05,
+                };
         if (p.Measured && word is "works" or "dead")
         {
             var works = Normal.Below(p.Share);
@@ -178,7 +235,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
             // What one calls weak is dead to another: a motor that stands on half its volts.
             var weak = alive - works;
-            var chance = word switch { "works" => works, "weak" => (1 - WeakSaidDead) * weak, "dead" => 1 - alive + WeakSaidDead * weak, _ => 0.02 };
+            var chance = word switch
+            {
+                "works" => works,
+                "weak" => (1 - WeakSaidDead) * weak,
+                "dead" => 1 - alive + WeakSaidDead * weak,
+                _ => 0.02,
+            };
             return (1 - slip) * chance + slip / 3;
         }
         if (word is "clicks" or "silent" && p.Word is "clicks" or "silent" && !double.IsNaN(p.Share))
@@ -189,31 +252,42 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         }
         // How bright a lamp is, is a matter of opinion to one step.
         if (word is "bright" or "dim" or "off" && p.Word is "bright" or "dim" or "off")
-            return word == p.Word ? 1 - slip - 0.1 : word == "dim" || p.Word == "dim" ? 0.1 : slip / 2;
+            return word == p.Word ? 1 - slip - 0.1
+                : word == "dim" || p.Word == "dim" ? 0.1
+                : slip / 2;
         if (p.Word == "chatters" || word == "chatters")
-            return word == p.Word ? 0.9 : word == "clicks" || p.Word == "clicks" ? 0.08 : slip;
+            return word == p.Word ? 0.9
+                : word == "clicks" || p.Word == "clicks" ? 0.08
+                : slip;
         // Whether it should is the sheet's word, not the technician's: one says that it works.
-        if (word == "works" && p.Word == "stuck-on") return SaidWorks * (1 - slip);
+        if (word == "works" && p.Word == "stuck-on")
+            return SaidWorks * (1 - slip);
         return word == p.Word ? 1 - slip : slip / 2;
     }
 
     /// <summary>
     /// The same for a machine that is not as the sheet says: near nothing, near the supply, or anywhere between.
     /// </summary>
-    public double OffSheet(ReadingResult result, Dimension dimension) => result switch
-    {
-        ReadingResult.Number n when dimension == Dimension.Volt =>
-            0.4 * Flat(n.Value, dimension) + 0.3 * Normal.Density(n.Value / (0.02 * _nominal)) / (0.02 * _nominal)
+    public double OffSheet(ReadingResult result, Dimension dimension) =>
+        result switch
+        {
+            ReadingResult.Number n when dimension == Dimension.Volt => 0.4 * Flat(n.Value, dimension)
+                + 0.3 * Normal.Density(n.Value / (0.02 * _nominal)) / (0.02 * _nominal)
                 + 0.3 * Normal.Density((n.Value - 1.03 * _nominal) / (0.05 * _nominal)) / (0.05 * _nominal),
-        ReadingResult.Number n => Flat(n.Value, dimension),
-        ReadingResult.Range r => Math.Clamp(0.4 * (r.High - r.Low) / Span(dimension) + (r.Low <= 0 && r.High >= 0 ? 0.3 : 0)
-            + (r.High > 0.9 * _nominal && r.Low < 1.1 * _nominal ? 0.3 : 0), 0.02, 1),
-        ReadingResult.OverLimit => 0.3,
-        ReadingResult.Word { Text: "dead" } => 0.6,
-        ReadingResult.Word { Text: "works" } => 0.3,
-        ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
-        _ => 0.1,
-    };
+            ReadingResult.Number n => Flat(n.Value, dimension),
+            ReadingResult.Range r => Math.Clamp(
+                0.4 * (r.High - r.Low) / Span(dimension)
+                    + (r.Low <= 0 && r.High >= 0 ? 0.3 : 0)
+                    + (r.High > 0.9 * _nominal && r.Low < 1.1 * _nominal ? 0.3 : 0),
+                0.02,
+                1
+            ),
+            ReadingResult.OverLimit => 0.3,
+            ReadingResult.Word { Text: "dead" } => 0.6,
+            ReadingResult.Word { Text: "works" } => 0.3,
+            ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
+            _ => 0.1,
+        };
 }
 
 internal static class Normal
@@ -223,8 +297,10 @@ internal static class Normal
     /// <summary>Cumulative normal; Abramowitz and Stegun 26.2.17, absolute error below 7.5e-8.</summary>
     public static double Below(double z)
     {
-        if (z < -8) return 0;
-        if (z > 8) return 1;
+        if (z < -8)
+            return 0;
+        if (z > 8)
+            return 1;
         var t = 1 / (1 + 0.2316419 * Math.Abs(z));
         var tail = Density(z) * t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
         return z >= 0 ? 1 - tail : tail;

@@ -5,26 +5,33 @@ using Zoltric.Core.Safety;
 namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
-/// What the readings have taught of a machine that is not as the sheet says. It is as drawn in most places: a reading is as the suspects together would have it, or as a sound
-/// machine, or else anything. How often it is anything is learnt (Laplace's rule of succession), and of each point whether it goes with the suspects or with the sound machine: what is
-/// built otherwise is so at every reading, where a joint that comes and goes is not. Immutable.
+/// What the readings have taught of a machine that is not as the sheet says. It is as drawn in most places: a reading is as the suspects
+/// together would have it, or as a sound machine, or else anything. How often it is anything is learnt (Laplace's rule of succession), and
+/// of each point whether it goes with the suspects or with the sound machine: what is built otherwise is so at every reading, where a joint
+/// that comes and goes is not. Immutable.
 /// </summary>
 internal sealed class NotAsDrawn
 {
-    /// <summary>Readings as drawn, and not, before the first one; and of a point, with the suspects and with a sound machine; estimates.</summary>
-    private const double AsDrawnBefore = 2, UnlikeBefore = 1, EitherBefore = 1;
+    /// <summary>
+    /// Readings as drawn, and not, before the first one; and of a point, with the suspects and with a sound machine; estimates.
+    /// </summary>
+    private const double AsDrawnBefore = 2,
+        UnlikeBefore = 1,
+        EitherBefore = 1;
 
     /// <summary>How likely two points have between them what each was read at by itself; estimate.</summary>
     public const double Remembers = 0.8;
 
     public static readonly NotAsDrawn Before = new(AsDrawnBefore, UnlikeBefore, ImmutableDictionary<Terminal, (double, double)>.Empty);
 
-    private readonly double _asDrawn, _unlike;
+    private readonly double _asDrawn,
+        _unlike;
 
     /// <summary>Readings at each point that went with the suspects, and with a sound machine.</summary>
     private readonly ImmutableDictionary<Terminal, (double Suspects, double Sound)> _points;
 
-    private NotAsDrawn(double asDrawn, double unlike, ImmutableDictionary<Terminal, (double, double)> points) => (_asDrawn, _unlike, _points) = (asDrawn, unlike, points);
+    private NotAsDrawn(double asDrawn, double unlike, ImmutableDictionary<Terminal, (double, double)> points) =>
+        (_asDrawn, _unlike, _points) = (asDrawn, unlike, points);
 
     /// <summary>How likely it reads as drawn the next time.</summary>
     public double AsDrawn => _asDrawn / (_asDrawn + _unlike);
@@ -44,7 +51,8 @@ internal sealed class NotAsDrawn
             (withSuspects, withSound) = (withSuspects + x, withSound + y);
         }
         var drawn = AsDrawn * (withSuspects * suspects + withSound * sound) / (withSuspects + withSound);
-        if (!double.IsNaN(remembered)) drawn = AsDrawn * Remembers * remembered + (1 - Remembers) * drawn;
+        if (!double.IsNaN(remembered))
+            drawn = AsDrawn * Remembers * remembered + (1 - Remembers) * drawn;
         var not = (1 - AsDrawn) * unlike;
         var share = drawn / (drawn + not);
         // Where the two would have it alike nothing is learnt of which it goes with.

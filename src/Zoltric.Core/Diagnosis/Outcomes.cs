@@ -17,9 +17,11 @@ public static class Outcomes
         var total = 1e-12;
         for (var i = 0; i < values.Length; i++)
         {
-            if (values[i] is not { } p) continue;
+            if (values[i] is not { } p)
+                continue;
             var name = p.Word ?? ClassOf(p.Mean, expected, dimension, circuit.NominalVolts);
-            if (!classes.TryGetValue(name, out var list)) classes[name] = list = [];
+            if (!classes.TryGetValue(name, out var list))
+                classes[name] = list = [];
             list.Add((p.Mean, gain.Points[i].Weight));
             total += gain.Points[i].Weight;
         }
@@ -29,7 +31,8 @@ public static class Outcomes
             // Two points that are as each was read, though no suspect would have it so.
             var name = ClassOf(was.Mean, expected, dimension, circuit.NominalVolts);
             var weight = weights.OffSheet * belief.AsDrawn * NotAsDrawn.Remembers;
-            if (!classes.TryGetValue(name, out var list)) classes[name] = list = [];
+            if (!classes.TryGetValue(name, out var list))
+                classes[name] = list = [];
             list.Add((was.Mean, weight));
             total += weight;
         }
@@ -37,8 +40,10 @@ public static class Outcomes
         foreach (var (name, list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
         {
             var chance = list.Sum(x => x.W) / total;
-            if (chance < LeastChance) continue;
-            ReadingResult result = name == "OL" ? new ReadingResult.OverLimit()
+            if (chance < LeastChance)
+                continue;
+            ReadingResult result =
+                name == "OL" ? new ReadingResult.OverLimit()
                 : dimension == Dimension.None ? new ReadingResult.Word(name)
                 : new ReadingResult.Number(Round(Middle(list)), dimension);
             outcomes.Add(new Outcome(name, result.ToString()!, chance, Left(result)));
@@ -52,9 +57,21 @@ public static class Outcomes
             var (sum, before, slip) = (0.0, 1e-12, Likelihood.Slip);
             for (var i = 0; i < values.Length; i++)
             {
-                if (values[i] is not { } p) continue;
+                if (values[i] is not { } p)
+                    continue;
                 var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
-                var weight = gain.Points[i].Weight * belief.Likelihood.Of(result, p with { Spread = p.Spread + RoundSpread * Math.Abs(p.Mean) }, dimension, slip, ref unknowns);
+                var weight =
+                    gain.Points[i].Weight
+                    * belief.Likelihood.Of(
+                        result,
+                        p with
+                        {
+                            Spread = p.Spread + RoundSpread * Math.Abs(p.Mean),
+                        },
+                        dimension,
+                        slip,
+                        ref unknowns
+                    );
                 var site = belief.Space.Sites[gain.Points[i].Counts];
                 units[site] = (units.GetValueOrDefault(site).Share + weight, gain.Points[i].Counts);
                 sum += weight;
@@ -64,11 +81,29 @@ public static class Outcomes
             if (remembered is { } was)
             {
                 var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
-                drawn = (1 - NotAsDrawn.Remembers) * drawn + NotAsDrawn.Remembers * belief.Likelihood.Of(result, was with { Spread = was.Spread + RoundSpread * Math.Abs(was.Mean) }, dimension, slip, ref unknowns);
+                drawn =
+                    (1 - NotAsDrawn.Remembers) * drawn
+                    + NotAsDrawn.Remembers
+                        * belief.Likelihood.Of(
+                            result,
+                            was with
+                            {
+                                Spread = was.Spread + RoundSpread * Math.Abs(was.Mean),
+                            },
+                            dimension,
+                            slip,
+                            ref unknowns
+                        );
             }
             var off = weights.OffSheet * (belief.AsDrawn * drawn + (1 - belief.AsDrawn) * belief.Likelihood.OffSheet(result, dimension));
             sum += off;
-            return sum <= 0 ? "leaves nothing that is on the sheet" : Reasons.Leaves(circuit, [.. units.Values.Select(u => (belief.Space.Suspects[u.Suspect], u.Share / sum)).OrderByDescending(u => u.Item2)], off / sum);
+            return sum <= 0
+                ? "leaves nothing that is on the sheet"
+                : Reasons.Leaves(
+                    circuit,
+                    [.. units.Values.Select(u => (belief.Space.Suspects[u.Suspect], u.Share / sum)).OrderByDescending(u => u.Item2)],
+                    off / sum
+                );
         }
     }
 
@@ -78,11 +113,15 @@ public static class Outcomes
     /// <summary>good, no draw (for amps), dead (for what should have volts), high (for what should have none), else between.</summary>
     internal static string ClassOf(double v, Expected e, Dimension dimension, double nominal)
     {
-        if (e.GoodSoFar is { } g && v >= g.Low && v <= g.High) return "good";
-        if (dimension == Dimension.Ampere && Math.Abs(v) < NoDraw) return "no draw";
-        if (dimension != Dimension.Volt) return e.GoodSoFar is { } h && v > h.High ? "more" : "less";
+        if (e.GoodSoFar is { } g && v >= g.Low && v <= g.High)
+            return "good";
+        if (dimension == Dimension.Ampere && Math.Abs(v) < NoDraw)
+            return "no draw";
+        if (dimension != Dimension.Volt)
+            return e.GoodSoFar is { } h && v > h.High ? "more" : "less";
         var expectsVolts = Math.Abs(e.GoodSoFar?.Nominal ?? 0) > 0.2 * nominal;
-        if (expectsVolts) return Math.Abs(v) < DeadBelow(nominal) ? "dead" : "in between";
+        if (expectsVolts)
+            return Math.Abs(v) < DeadBelow(nominal) ? "dead" : "in between";
         return Math.Abs(v) > 0.6 * nominal ? "full volts" : "in between";
     }
 
@@ -96,7 +135,9 @@ public static class Outcomes
     {
         list.Sort();
         var half = list.Sum(x => x.W) / 2;
-        foreach (var (v, w) in list) if ((half -= w) <= 0) return v;
+        foreach (var (v, w) in list)
+            if ((half -= w) <= 0)
+                return v;
         return list[^1].V;
     }
 

@@ -7,7 +7,12 @@ namespace Zoltric.Core.Diagnosis;
 /// <summary>Puts tests in the order of a school.</summary>
 internal static class Ranking
 {
-    public static IEnumerable<(Test Test, double Bits, double Minutes)> Order(IEnumerable<(Test Test, double Bits, double Minutes)> tests, Strategy strategy, IReadOnlyList<Lane> lanes, Func<Test, double> penalty)
+    public static IEnumerable<(Test Test, double Bits, double Minutes)> Order(
+        IEnumerable<(Test Test, double Bits, double Minutes)> tests,
+        Strategy strategy,
+        IReadOnlyList<Lane> lanes,
+        Func<Test, double> penalty
+    )
     {
         var all = tests.ToList();
         return strategy switch
@@ -26,7 +31,8 @@ internal static class Ranking
         var tips = TestRules.Tips(test).ToList();
         for (var l = 0; l < lanes.Count; l++)
             foreach (var tip in tips)
-                if (lanes[l].IndexOf(tip) is var i and >= 0 && tip != lanes[l].Stations[^1].Terminal) return l * 1000 + i;
+                if (lanes[l].IndexOf(tip) is var i and >= 0 && tip != lanes[l].Stations[^1].Terminal)
+                    return l * 1000 + i;
         return otherwise;
     }
 }

@@ -4,16 +4,21 @@ using Zoltric.Core.Circuits.Kinds;
 namespace Zoltric.Core.Diagnosis;
 
 /// <summary>
-/// What a test would show on a machine that is built otherwise than drawn, going by what was read before: it is so at every reading. A point shows again what it showed, and so as a rule do
-/// the points that nothing but a conductor parts from it; two points have between them what each was read at. A joint that comes and goes does not keep to that.
+/// What a test would show on a machine that is built otherwise than drawn, going by what was read before: it is so at every reading. A
+/// point shows again what it showed, and so as a rule do the points that nothing but a conductor parts from it; two points have between
+/// them what each was read at. A joint that comes and goes does not keep to that.
 /// </summary>
 internal sealed class Remembered
 {
     /// <summary>Conductors from one point to the next that still count as there; estimate.</summary>
     private const int MostHops = 3;
 
-    /// <summary>Volts, as a share of nominal, within which a sound machine has a point alike in two setups, and by which a point beside may differ; estimates.</summary>
-    private const double Alike = 0.1, Beside = 0.01;
+    /// <summary>
+    /// Volts, as a share of nominal, within which a sound machine has a point alike in two setups, and by which a point beside may differ;
+    /// estimates.
+    /// </summary>
+    private const double Alike = 0.1,
+        Beside = 0.01;
 
     /// <summary>Volts, as a share of nominal, under which a reading is taken for none: what is left is the meter's.</summary>
     private const double Nothing = 0.004;
@@ -23,7 +28,9 @@ internal sealed class Remembered
     /// <summary>By setup with nothing moved, what each point was last read at against the reference, V.</summary>
     private readonly Dictionary<Setup, Dictionary<Terminal, double>> _read;
 
-    /// <summary>The same for the points beside those that were not as on a sound machine; beside those that were, what is built otherwise may begin.</summary>
+    /// <summary>
+    /// The same for the points beside those that were not as on a sound machine; beside those that were, what is built otherwise may begin.
+    /// </summary>
     private readonly Dictionary<Setup, Dictionary<Terminal, double>> _beside;
 
     public Remembered(FaultSpace space, IEnumerable<Reading> readings)
@@ -42,9 +49,18 @@ internal sealed class Remembered
         var all = new Dictionary<Setup, Dictionary<Terminal, double>>();
         foreach (var r in readings)
         {
-            if (r is not { Doubtful: false, Test.Probe: Probe.Volts { Function: VoltsFunction.Dc, Q: null } v, Result: ReadingResult.Number n }) continue;
+            if (
+                r
+                is not {
+                    Doubtful: false,
+                    Test.Probe: Probe.Volts { Function: VoltsFunction.Dc, Q: null } v,
+                    Result: ReadingResult.Number n
+                }
+            )
+                continue;
             var setup = Unmoved(r.Test.Setup);
-            if (!all.TryGetValue(setup, out var points)) all[setup] = points = [];
+            if (!all.TryGetValue(setup, out var points))
+                all[setup] = points = [];
             points[v.P] = n.Value;
         }
         return all;
@@ -53,13 +69,20 @@ internal sealed class Remembered
     /// <summary>Null where nothing was read that bears on it.</summary>
     public Predicted? Of(Test test)
     {
-        if (_read.Count == 0 || test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v) return null;
+        if (_read.Count == 0 || test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v)
+            return null;
         var setup = Unmoved(test.Setup);
         _read.TryGetValue(setup, out var read);
-        if (v.Q is { } q) return read is not null && read.TryGetValue(v.P, out var p) && read.TryGetValue(q, out var other) ? Volts(p - other, 0) : null;
-        if (read is not null && read.TryGetValue(v.P, out var same)) return Volts(same, 0);
+        if (v.Q is { } q)
+            return read is not null && read.TryGetValue(v.P, out var p) && read.TryGetValue(q, out var other) ? Volts(p - other, 0) : null;
+        if (read is not null && read.TryGetValue(v.P, out var same))
+            return Volts(same, 0);
         foreach (var (elsewhere, points) in _read)
-            if (points.TryGetValue(v.P, out var then) && elsewhere.InterventionsText == setup.InterventionsText && Math.Abs(Sound(setup, v.P) - Sound(elsewhere, v.P)) < Alike * _space.Circuit.NominalVolts)
+            if (
+                points.TryGetValue(v.P, out var then)
+                && elsewhere.InterventionsText == setup.InterventionsText
+                && Math.Abs(Sound(setup, v.P) - Sound(elsewhere, v.P)) < Alike * _space.Circuit.NominalVolts
+            )
                 return Volts(then, Beside);
         return _beside.TryGetValue(setup, out var beside) && beside.TryGetValue(v.P, out var near) ? Volts(near, Beside) : null;
     }
@@ -67,7 +90,14 @@ internal sealed class Remembered
     private double Sound(Setup setup, Terminal t) => _space.Healthy(setup) is var op ? op.Volts(op.Node(t)) : 0;
 
     private Predicted Volts(double volts, double spread) =>
-        new(Math.Abs(volts) < Nothing * _space.Circuit.NominalVolts ? 0 : volts, spread * _space.Circuit.NominalVolts, false, null, double.NaN, 0);
+        new(
+            Math.Abs(volts) < Nothing * _space.Circuit.NominalVolts ? 0 : volts,
+            spread * _space.Circuit.NominalVolts,
+            false,
+            null,
+            double.NaN,
+            0
+        );
 
     /// <summary>From what was read outwards, nearest first.</summary>
     private Dictionary<Terminal, double> Spread(Setup setup, Dictionary<Terminal, double> read)
@@ -78,8 +108,9 @@ internal sealed class Remembered
         {
             var next = new List<Terminal>();
             foreach (var t in edge)
-                foreach (var n in _space.Beside(t))
-                    if (reached.TryAdd(n, reached[t])) next.Add(n);
+            foreach (var n in _space.Beside(t))
+                if (reached.TryAdd(n, reached[t]))
+                    next.Add(n);
             edge = next;
         }
         return reached;
@@ -88,8 +119,15 @@ internal sealed class Remembered
     /// <summary>By terminal, those that a wire, a bond or a pin joins to it.</summary>
     public static ILookup<Terminal, Terminal> Joined(Circuit circuit)
     {
-        var pairs = circuit.Wires.Select(w => (w.From, w.To)).Concat(circuit.Bonds.Select(b => (From: b.A, To: b.B)))
-            .Concat(circuit.Parts.Where(p => p.Kind is PinRow).SelectMany(p => p.Model.Links.Select(l => (From: new Terminal(p.Tag, l.A, true), To: new Terminal(p.Tag, l.B, true))))).ToList();
+        var pairs = circuit
+            .Wires.Select(w => (w.From, w.To))
+            .Concat(circuit.Bonds.Select(b => (From: b.A, To: b.B)))
+            .Concat(
+                circuit
+                    .Parts.Where(p => p.Kind is PinRow)
+                    .SelectMany(p => p.Model.Links.Select(l => (From: new Terminal(p.Tag, l.A, true), To: new Terminal(p.Tag, l.B, true))))
+            )
+            .ToList();
         return pairs.Concat(pairs.Select(p => (From: p.To, To: p.From))).ToLookup(p => p.From, p => p.To);
     }
 }

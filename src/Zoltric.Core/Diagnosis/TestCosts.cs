@@ -10,8 +10,18 @@ namespace Zoltric.Core.Diagnosis;
 /// </summary>
 internal sealed class TestCosts
 {
-    public const double Volts = 0.4, Drop = 0.5, Ohms = 0.7, Clamp = 0.4, Senses = 0.2;
-    public const double ControlMove = 0.1, PowerCycle = 0.5, Unplug = 0.5, Pull = 0.3, Lift = 1, Move = 0.5, SecondPerson = 0.3;
+    public const double Volts = 0.4,
+        Drop = 0.5,
+        Ohms = 0.7,
+        Clamp = 0.4,
+        Senses = 0.2;
+    public const double ControlMove = 0.1,
+        PowerCycle = 0.5,
+        Unplug = 0.5,
+        Pull = 0.3,
+        Lift = 1,
+        Move = 0.5,
+        SecondPerson = 0.3;
 
     private readonly Circuit _circuit;
     private readonly HashSet<string> _open = [];
@@ -24,7 +34,8 @@ internal sealed class TestCosts
         // Isolating and proving dead cost nothing, and open nothing for what comes after.
         foreach (var r in readings.Where(r => !Belief.IsProofOfDead(circuit, r)))
         {
-            foreach (var (place, _) in Places(r.Test)) _open.Add(place);
+            foreach (var (place, _) in Places(r.Test))
+                _open.Add(place);
             _set = r.Test.Setup;
         }
     }
@@ -32,43 +43,58 @@ internal sealed class TestCosts
     public double Minutes(Test test)
     {
         var minutes = Handling(test.Probe);
-        foreach (var (place, reach) in Places(test)) if (!_open.Contains(place)) minutes += reach;
+        foreach (var (place, reach) in Places(test))
+            if (!_open.Contains(place))
+                minutes += reach;
         var (setting, held) = _settings.GetOrAdd(test.Setup, s => Setting(_set, s));
         return minutes + setting + (held && test.Probe is not Probe.Sees ? SecondPerson : 0);
     }
 
-    public const double LiveMains = 2, MovingPart = 1, DisturbsEvidence = 0.5, Misleads = 0.5;
+    public const double LiveMains = 2,
+        MovingPart = 1,
+        DisturbsEvidence = 0.5,
+        Misleads = 0.5;
 
     /// <summary>The same for leaving a state that was waited for, as a share of the wait: who comes back waits again.</summary>
     public const double LosesWait = 0.2;
 
     /// <summary>
-    /// Minutes that a test is put back by in the order, though it takes none: risk (live mains, a tip near what moves), evidence disturbed (a joint taken apart that may be
-    /// the fault), readings that mislead (volts with nothing drawing, ohms to a rail that modules hang on). Estimates; they count in no comparison of minutes.
+    /// Minutes that a test is put back by in the order, though it takes none: risk (live mains, a tip near what moves), evidence disturbed
+    /// (a joint taken apart that may be the fault), readings that mislead (volts with nothing drawing, ohms to a rail that modules hang
+    /// on). Estimates; they count in no comparison of minutes.
     /// </summary>
     public double Penalty(Test test)
     {
         var tips = TestRules.Tips(test).Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
-        var (live, apart) = (TestRules.IsLive(_circuit, test), test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift));
+        var (live, apart) = (
+            TestRules.IsLive(_circuit, test),
+            test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift)
+        );
         return (live && TestRules.IsDangerous(_circuit, test) ? LiveMains : 0)
             + (live && test.Setup.Steps.Count > 0 && tips.Exists(p => p.Hazards.Contains("rotating")) ? MovingPart : 0)
             + (apart ? DisturbsEvidence : 0)
             + (live && apart && test.Probe is Probe.Volts || !apart && test.Probe is Probe.Ohms && ThroughElectronics(tips) ? Misleads : 0)
-            + (_set.AfterSeconds >= 60 && !(test.Setup.AfterSeconds > 0 && Waited(_set, test.Setup)) ? LosesWait * _set.AfterSeconds / 60 : 0);
+            + (
+                _set.AfterSeconds >= 60 && !(test.Setup.AfterSeconds > 0 && Waited(_set, test.Setup))
+                    ? LosesWait * _set.AfterSeconds / 60
+                    : 0
+            );
     }
 
     /// <summary>Ohms to the supply or its return, where modules hang on both: what a meter makes of electronics is no resistance.</summary>
-    private bool ThroughElectronics(List<Part> tips) => _modules && tips.Exists(p => p.Kind.IsSource || p.Tag == _circuit.ReferencePoint.Tag);
+    private bool ThroughElectronics(List<Part> tips) =>
+        _modules && tips.Exists(p => p.Kind.IsSource || p.Tag == _circuit.ReferencePoint.Tag);
 
     /// <summary>Minutes to hold the instrument, look or listen.</summary>
-    public static double Handling(Probe probe) => probe switch
-    {
-        Probe.Volts => Volts,
-        Probe.Drop => Drop,
-        Probe.Clamp => Clamp,
-        Probe.Sees or Probe.Hears or Probe.Looks => Senses,
-        _ => Ohms,
-    };
+    public static double Handling(Probe probe) =>
+        probe switch
+        {
+            Probe.Volts => Volts,
+            Probe.Drop => Drop,
+            Probe.Clamp => Clamp,
+            Probe.Sees or Probe.Hears or Probe.Looks => Senses,
+            _ => Ohms,
+        };
 
     /// <summary>How the machine is set now.</summary>
     public Setup Standing => _set;
@@ -86,19 +112,39 @@ internal sealed class TestCosts
 
     private (double Minutes, bool Held) Setting(Setup from, Setup to)
     {
-        if (to.Equals(from)) return (0, false);
+        if (to.Equals(from))
+            return (0, false);
         var moves = to.Steps.SelectMany(s => s).ToList();
         var minutes = ControlMove * moves.Count(m => !from.Steps.SelectMany(s => s).Contains(m));
-        if (IsDead(to) != IsDead(from)) minutes += PowerCycle;
-        if (!Waited(from, to)) minutes += to.AfterSeconds / 60;
+        if (IsDead(to) != IsDead(from))
+            minutes += PowerCycle;
+        if (!Waited(from, to))
+            minutes += to.AfterSeconds / 60;
         foreach (var i in to.Interventions)
-            if (!from.Interventions.Contains(i)) minutes += i switch { Intervention.Unplug => Unplug, Intervention.Pull => Pull, Intervention.Lift => Lift, _ => 0 };
-        return (minutes + Move * to.Moved.Count, moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position)));
+            if (!from.Interventions.Contains(i))
+                minutes += i switch
+                {
+                    Intervention.Unplug => Unplug,
+                    Intervention.Pull => Pull,
+                    Intervention.Lift => Lift,
+                    _ => 0,
+                };
+        return (
+            minutes + Move * to.Moved.Count,
+            moves.Exists(m => _circuit.FindControl(m.Control) is { } c && c.Held.Contains(m.Position))
+        );
     }
 
-    /// <summary>True when the wait of a setup is over already: nothing has been moved, and nothing put back that would wake what sleeps.</summary>
-    private static bool Waited(Setup from, Setup to) => from.AfterSeconds >= to.AfterSeconds
-        && (to.AfterSeconds == 0 || string.Join(", ", from.Steps.SelectMany(s => s)) == string.Join(", ", to.Steps.SelectMany(s => s)) && from.Interventions.All(to.Interventions.Contains));
+    /// <summary>
+    /// True when the wait of a setup is over already: nothing has been moved, and nothing put back that would wake what sleeps.
+    /// </summary>
+    private static bool Waited(Setup from, Setup to) =>
+        from.AfterSeconds >= to.AfterSeconds
+        && (
+            to.AfterSeconds == 0
+            || string.Join(", ", from.Steps.SelectMany(s => s)) == string.Join(", ", to.Steps.SelectMany(s => s))
+                && from.Interventions.All(to.Interventions.Contains)
+        );
 
     private static bool IsDead(Setup s) => s.Interventions.Any(i => i is Intervention.Off);
 
@@ -121,10 +167,18 @@ internal sealed class TestCosts
             Probe.Clamp c => [DrawTests.ClampEnd(circuit, circuit.FindWire(c.Wire)!).Tag],
             _ => [],
         };
-        var taken = test.Setup.Interventions.Select(i => i switch { Intervention.Unplug u => u.Tag, Intervention.Pull p => p.Tag, _ => null });
+        var taken = test.Setup.Interventions.Select(i =>
+            i switch
+            {
+                Intervention.Unplug u => u.Tag,
+                Intervention.Pull p => p.Tag,
+                _ => null,
+            }
+        );
         foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
             // The black tip is at the reference in any case.
-            if (circuit.FindPart(tag) is { } part) yield return (PlaceOf(part), tag == circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);
+            if (circuit.FindPart(tag) is { } part)
+                yield return (PlaceOf(part), tag == circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);
     }
 
     public static string PlaceOf(Part part) => part.Place ?? part.Tag;

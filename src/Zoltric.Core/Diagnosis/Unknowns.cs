@@ -9,13 +9,13 @@ namespace Zoltric.Core.Diagnosis;
 internal readonly record struct Foreseen(double Mean, double Variance, double Gain, double Shared, double Drift);
 
 /// <summary>
-/// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the parts
-/// are off, in their own standard deviations. A normal distribution of the two, corrected by every reading (Kalman, 1960), and beside it what they would be if the
-/// doubtful one of the readings were a slip, with the share of that.
+/// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the
+/// parts are off, in their own standard deviations. A normal distribution of the two, corrected by every reading (Kalman, 1960), and beside
+/// it what they would be if the doubtful one of the readings were a slip, with the share of that.
 /// </summary>
 /// <remarks>
-/// Without the second, one slipped reading that a supply somewhat off could explain teaches that supply, and every honest reading after it contradicts. Source: sums of normal distributions,
-/// Alspach and Sorenson (1972), cut to the two heaviest.
+/// Without the second, one slipped reading that a supply somewhat off could explain teaches that supply, and every honest reading after it
+/// contradicts. Source: sums of normal distributions, Alspach and Sorenson (1972), cut to the two heaviest.
 /// </remarks>
 internal struct Unknowns(double supplyVariance)
 {
@@ -40,6 +40,7 @@ internal struct Unknowns(double supplyVariance)
 
     /// <summary>How far a reading is moved by what has been learnt, and the variance of that.</summary>
     public readonly double Mean(in Foreseen f) => _likelier.Mean(f);
+
     public readonly double Variance(in Foreseen f) => _likelier.Variance(f);
 
     /// <summary>Density of a reading; learns from it.</summary>
@@ -48,10 +49,12 @@ internal struct Unknowns(double supplyVariance)
     public double Read(in Foreseen f, double value, double honest, double flat)
     {
         var inlier = honest * _likelier.Density(f, value);
-        if (f.Gain == 0 && f.Shared == 0) return inlier + flat;
+        if (f.Gain == 0 && f.Shared == 0)
+            return inlier + flat;
         var kept = (1 - _share) * (inlier + flat);
         var (best, second) = (new Account(_likelier, true, (1 - _share) * inlier), new Account(_likelier, false, (1 - _share) * flat));
-        if (second.Weight > best.Weight) (best, second) = (second, best);
+        if (second.Weight > best.Weight)
+            (best, second) = (second, best);
         if (_share > 0)
         {
             var other = honest * _other.Density(f, value);
@@ -61,21 +64,25 @@ internal struct Unknowns(double supplyVariance)
         }
         var all = best.Weight + second.Weight;
         _share = second.Weight > LeastShare * all ? (float)(second.Weight / all) : 0;
-        if (_share > 0) _other = second.Learnt(f, value);
+        if (_share > 0)
+            _other = second.Learnt(f, value);
         _likelier = best.Learnt(f, value);
         return kept;
     }
 
     private static void Enter(in Account account, ref Account best, ref Account second)
     {
-        if (account.Weight > best.Weight) (best, second) = (account, best);
-        else if (account.Weight > second.Weight) second = account;
+        if (account.Weight > best.Weight)
+            (best, second) = (account, best);
+        else if (account.Weight > second.Weight)
+            second = account;
     }
 
     /// <summary>One account of the readings: what it started from, whether it believes the last one, and its weight.</summary>
     private readonly record struct Account(Learnt From, bool Believes, double Weight)
     {
-        public Learnt Learnt(in Foreseen f, double value) => Believes ? From.Corrected(f, value) : From with { SupplyVariance = From.SupplyVariance + f.Drift };
+        public Learnt Learnt(in Foreseen f, double value) =>
+            Believes ? From.Corrected(f, value) : From with { SupplyVariance = From.SupplyVariance + f.Drift };
     }
 
     /// <summary>A normal distribution of supply and parts; small, since there are two for every value of every fault.</summary>
@@ -83,7 +90,8 @@ internal struct Unknowns(double supplyVariance)
     {
         public double Mean(in Foreseen f) => f.Gain * Supply + f.Shared * Parts;
 
-        public double Variance(in Foreseen f) => f.Gain * f.Gain * (SupplyVariance + f.Drift) + 2 * f.Gain * f.Shared * Covariance + f.Shared * f.Shared * PartsVariance;
+        public double Variance(in Foreseen f) =>
+            f.Gain * f.Gain * (SupplyVariance + f.Drift) + 2 * f.Gain * f.Shared * Covariance + f.Shared * f.Shared * PartsVariance;
 
         public double Density(in Foreseen f, double value)
         {
@@ -97,7 +105,13 @@ internal struct Unknowns(double supplyVariance)
             var (variance, off) = (f.Variance + Variance(f), value - f.Mean - Mean(f));
             var now = SupplyVariance + f.Drift;
             var (s, p) = (f.Gain * now + f.Shared * Covariance, f.Gain * Covariance + f.Shared * PartsVariance);
-            return new Learnt((float)(Supply + s / variance * off), (float)(Parts + p / variance * off), now - s * s / variance, Covariance - s * p / variance, PartsVariance - p * p / variance);
+            return new Learnt(
+                (float)(Supply + s / variance * off),
+                (float)(Parts + p / variance * off),
+                now - s * s / variance,
+                Covariance - s * p / variance,
+                PartsVariance - p * p / variance
+            );
         }
     }
 }

@@ -6,25 +6,43 @@ namespace Zoltric.Core.Diagnosis;
 /// <summary>What is known of a reading when its sentence is chosen.</summary>
 /// <param name="Limit">The limit that decided, or null where the computed band did.</param>
 /// <param name="Proved">The working current flowed.</param>
-internal readonly record struct Judged(Circuit Circuit, Reading Reading, Judgement Judgement, Expected Expected, ReadingLimit? Limit, bool Proved);
+internal readonly record struct Judged(
+    Circuit Circuit,
+    Reading Reading,
+    Judgement Judgement,
+    Expected Expected,
+    ReadingLimit? Limit,
+    bool Proved
+);
 
 /// <summary>
-/// The sentences of verdicts: one table, by what was probed, how it came out, and what it was compared with. Each row says a direction: lost, leaking, open, sound. A test holds
-/// every row to it.
+/// The sentences of verdicts: one table, by what was probed, how it came out, and what it was compared with. Each row says a direction:
+/// lost, leaking, open, sound. A test holds every row to it.
 /// </summary>
 internal static class VerdictWords
 {
     public static string Say(in Judged j)
     {
         var (test, result) = (j.Reading.Test, j.Reading.Result);
-        if (test.Probe is Probe.Replaced) return "Weak evidence by itself: what the machine does after it tells more.";
-        if (test.Probe is Probe.Code) return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
-        if (j.Reading.Doubtful) return "Doubtful: counts little.";
-        if (result is not ReadingResult.OverLimit && j.Limit is { Source: not LimitSource.Trade } limit && j.Judgement is Judgement.Low or Judgement.High) return Outside(limit, j.Judgement);
+        if (test.Probe is Probe.Replaced)
+            return "Weak evidence by itself: what the machine does after it tells more.";
+        if (test.Probe is Probe.Code)
+            return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
+        if (j.Reading.Doubtful)
+            return "Doubtful: counts little.";
+        if (
+            result is not ReadingResult.OverLimit
+            && j.Limit is { Source: not LimitSource.Trade } limit
+            && j.Judgement is Judgement.Low or Judgement.High
+        )
+            return Outside(limit, j.Judgement);
         return test.Probe switch
         {
             Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
-            Probe.Hears => j.Judgement == Judgement.Ok ? result is ReadingResult.Word { Text: "silent" } ? "Silent, as it should be here." : "Proves the coil side only: a relay can click and still not conduct."
+            Probe.Hears => j.Judgement == Judgement.Ok
+                ? result is ReadingResult.Word { Text: "silent" }
+                    ? "Silent, as it should be here."
+                    : "Proves the coil side only: a relay can click and still not conduct."
                 : "The coil is not doing its part: look at what feeds it and its way home.",
             Probe.Sees => Seen(j),
             Probe.Lamp => j.Judgement switch
@@ -34,7 +52,8 @@ internal static class VerdictWords
                 _ => "Less light than there should be: the feed or the way home before this point.",
             },
             Probe.Volts when TestRules.IsDeadCheck(j.Circuit, test) => j.Judgement == Judgement.Ok
-                ? "Read dead with the sources off: proof, and no evidence of the fault. Show the tester live before and after." : "Live with the sources off: find out where it comes from before touching anything.",
+                ? "Read dead with the sources off: proof, and no evidence of the fault. Show the tester live before and after."
+                : "Live with the sources off: find out where it comes from before touching anything.",
             Probe.Insulation => j.Judgement switch
             {
                 Judgement.Ok => "No leak between the two points.",
@@ -43,7 +62,9 @@ internal static class VerdictWords
             },
             Probe.Beep => j.Judgement switch
             {
-                Judgement.Ok => result is ReadingResult.Word { Text: "silent" } ? "No path, as it should be." : "Beeps, as it should: joined, for the little current of a meter.",
+                Judgement.Ok => result is ReadingResult.Word { Text: "silent" }
+                    ? "No path, as it should be."
+                    : "Beeps, as it should: joined, for the little current of a meter.",
                 Judgement.High => "Open: it should beep and does not.",
                 _ => "It beeps where it should not: a path to somewhere.",
             },
@@ -60,13 +81,14 @@ internal static class VerdictWords
         };
     }
 
-    private static string Outside(ReadingLimit limit, Judgement judgement) => (limit.Source, judgement) switch
-    {
-        (LimitSource.Maker, Judgement.Low) => $"Below the maker's range ({limit.Say}): turns are shorted, or a path lies beside it.",
-        (LimitSource.Maker, _) => $"Above the maker's range ({limit.Say}): a bad joint in it, or it is hot.",
-        (_, Judgement.Low) => $"Too low: {limit.Say}.",
-        _ => $"Too high: {limit.Say}.",
-    };
+    private static string Outside(ReadingLimit limit, Judgement judgement) =>
+        (limit.Source, judgement) switch
+        {
+            (LimitSource.Maker, Judgement.Low) => $"Below the maker's range ({limit.Say}): turns are shorted, or a path lies beside it.",
+            (LimitSource.Maker, _) => $"Above the maker's range ({limit.Say}): a bad joint in it, or it is hot.",
+            (_, Judgement.Low) => $"Too low: {limit.Say}.",
+            _ => $"Too high: {limit.Say}.",
+        };
 
     private static string Seen(in Judged j)
     {
@@ -74,11 +96,13 @@ internal static class VerdictWords
         return j.Reading.Result switch
         {
             ReadingResult.Word { Text: "works" } when bridged => "It works with the lead on: the trouble is in what the lead goes past.",
-            ReadingResult.Word { Text: "works" } when j.Judgement == Judgement.Ok => "What it shares with the dead one is proved for the current it draws.",
+            ReadingResult.Word { Text: "works" } when j.Judgement == Judgement.Ok =>
+                "What it shares with the dead one is proved for the current it draws.",
             ReadingResult.Word { Text: "works" } => "It works, where the suspects would have it dead.",
             ReadingResult.Word { Text: "stuck-on" } => "It runs when it should not: that is the symptom.",
             ReadingResult.Word { Text: "flickers" } => "It comes and goes: a joint, a contact or a supply that does.",
-            ReadingResult.Word { Text: "dead" } when bridged => "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
+            ReadingResult.Word { Text: "dead" } when bridged =>
+                "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
             ReadingResult.Word { Text: "dead" } when j.Expected.GoodWord == "dead" => "Dead, as it should be here.",
             _ => "The symptom, seen.",
         };
@@ -86,7 +110,8 @@ internal static class VerdictWords
 
     private static string Ohms(in Judged j)
     {
-        if (j.Reading.Result is ReadingResult.OverLimit && j.Judgement == Judgement.High) return "Open: no path where there should be one.";
+        if (j.Reading.Result is ReadingResult.OverLimit && j.Judgement == Judgement.High)
+            return "Open: no path where there should be one.";
         return j.Judgement switch
         {
             Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
@@ -101,12 +126,23 @@ internal static class VerdictWords
 
     private static string Drop(in Judged j, Across x)
     {
-        var load = x.P.Terminal.Tag == x.Q.Terminal.Tag && j.Circuit.FindPart(x.P.Terminal.Tag) is { } part
-            && part.Model.Links.Any(l => l is Link.Resistance && (l.A, l.B) is var ends && (ends == (x.P.Terminal.Name, x.Q.Terminal.Name) || ends == (x.Q.Terminal.Name, x.P.Terminal.Name)) && (part.Model.Load is not null || part.Model.Coil is not null));
+        var load =
+            x.P.Terminal.Tag == x.Q.Terminal.Tag
+            && j.Circuit.FindPart(x.P.Terminal.Tag) is { } part
+            && part.Model.Links.Any(l =>
+                l is Link.Resistance
+                && (l.A, l.B) is var ends
+                && (ends == (x.P.Terminal.Name, x.Q.Terminal.Name) || ends == (x.Q.Terminal.Name, x.P.Terminal.Name))
+                && (part.Model.Load is not null || part.Model.Coil is not null)
+            );
         var all = j.Reading.Result is ReadingResult.Number n && Math.Abs(n.Value) >= AllOfIt * j.Circuit.NominalVolts;
-        if (load) return all ? "The whole supply stands across it: its feed and its way home are good. If it does nothing, it is open or stuck."
-            : j.Judgement == Judgement.Ok ? "It gets the volts that it should." : j.Judgement == Judgement.Low ? "It gets fewer volts than it should: they are lost before it or on the way home." : "It gets more volts than it should.";
-        if (all) return "The whole supply stands across it: it is open, or its contact does not close.";
+        if (load)
+            return all ? "The whole supply stands across it: its feed and its way home are good. If it does nothing, it is open or stuck."
+                : j.Judgement == Judgement.Ok ? "It gets the volts that it should."
+                : j.Judgement == Judgement.Low ? "It gets fewer volts than it should: they are lost before it or on the way home."
+                : "It gets more volts than it should.";
+        if (all)
+            return "The whole supply stands across it: it is open, or its contact does not close.";
         return j.Judgement switch
         {
             Judgement.Ok when j.Proved => "Proved under load: the working current flowed and little is lost here.",

@@ -9,7 +9,8 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
     public double Of(int suspect)
     {
         var sum = 0.0;
-        for (var i = Held.From(suspect); i < Held.To(suspect); i++) sum += Each[i];
+        for (var i = Held.From(suspect); i < Held.To(suspect); i++)
+            sum += Each[i];
         return sum * Held.Times(suspect);
     }
 
@@ -22,12 +23,13 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
     public IReadOnlyList<Representative> Representatives => _representatives ??= Pick();
 
     private const double LeastShare = 2e-5;
-    private const int MostPoints = 6, LeastPoints = 3;
+    private const int MostPoints = 6,
+        LeastPoints = 3;
     private const double LittleShare = 0.005;
 
     /// <summary>
-    /// A value that the readings have pinned between two grid points is stood for by itself: grid points beside it would differ from suspect to
-    /// suspect and make tests look telling that are not.
+    /// A value that the readings have pinned between two grid points is stood for by itself: grid points beside it would differ from
+    /// suspect to suspect and make tests look telling that are not.
     /// </summary>
     private const int FewPoints = 3;
 
@@ -38,8 +40,17 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
         {
             sum += At(s, i);
             var taken = 0;
-            while (slice < 3 && sum >= share * (2 * slice + 1) / 6) { slice++; taken++; }
-            if (taken > 0) yield return new Representative(s, Space.NearestPoint(s, i), share * taken / 3) { FinePoint = i, Supply = Unknowns[Held.At(s, i)].Off };
+            while (slice < 3 && sum >= share * (2 * slice + 1) / 6)
+            {
+                slice++;
+                taken++;
+            }
+            if (taken > 0)
+                yield return new Representative(s, Space.NearestPoint(s, i), share * taken / 3)
+                {
+                    FinePoint = i,
+                    Supply = Unknowns[Held.At(s, i)].Off,
+                };
         }
     }
 
@@ -55,9 +66,11 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
         for (var s = 0; s < Space.Suspects.Count; s++)
         {
             var share = Of(s);
-            if (share < LeastShare) continue;
+            if (share < LeastShare)
+                continue;
             var points = new double[Space.Points(s)];
-            for (var i = 0; i < Space.FineCount(s); i++) points[Space.NearestPoint(s, i)] += At(s, i);
+            for (var i = 0; i < Space.FineCount(s); i++)
+                points[Space.NearestPoint(s, i)] += At(s, i);
             if (Space.OpenTwin(s) is { } open)
             {
                 var now = Unknowns[Held.From(s)].Open;
@@ -66,10 +79,19 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
                 continue;
             }
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();
-            if (carrying.Count <= FewPoints && Space.Curved(s)) { all.AddRange(Narrow(s, share)); continue; }
+            if (carrying.Count <= FewPoints && Space.Curved(s))
+            {
+                all.AddRange(Narrow(s, share));
+                continue;
+            }
             // Of many that each hold little, few points do.
             var most = share < LittleShare ? LeastPoints : MostPoints;
-            if (carrying.Count <= most) { foreach (var (w, p) in carrying) all.Add(At(s, p, w)); continue; }
+            if (carrying.Count <= most)
+            {
+                foreach (var (w, p) in carrying)
+                    all.Add(At(s, p, w));
+                continue;
+            }
             // Equal slices of the weight, each stood for by its middle.
             var (sum, next) = (0.0, 0.5 / most);
             var whole = carrying.Sum(x => x.w);
@@ -77,8 +99,13 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
             {
                 sum += w / whole;
                 var slices = 0;
-                while (next < sum) { slices++; next += 1.0 / most; }
-                if (slices > 0) all.Add(At(s, p, share * slices / most));
+                while (next < sum)
+                {
+                    slices++;
+                    next += 1.0 / most;
+                }
+                if (slices > 0)
+                    all.Add(At(s, p, share * slices / most));
             }
         }
         return all;

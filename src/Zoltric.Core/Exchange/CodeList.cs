@@ -11,8 +11,8 @@ namespace Zoltric.Core.Exchange;
 public sealed record ReadCode(TroubleCode Code, string Status, int? Count);
 
 /// <summary>
-/// Codes typed, pasted, or out of a reader's file: a line each (<c>168-1 active 3</c>, separated by blanks, commas, semicolons or tabs), or a
-/// JSON array of objects with code, status and count. What cannot be read is said by its line, never dropped.
+/// Codes typed, pasted, or out of a reader's file: a line each (<c>168-1 active 3</c>, separated by blanks, commas, semicolons or tabs), or
+/// a JSON array of objects with code, status and count. What cannot be read is said by its line, never dropped.
 /// </summary>
 public static partial class CodeList
 {
@@ -29,11 +29,26 @@ public static partial class CodeList
         var (codes, problems) = (new List<ReadCode>(), new List<string>());
         foreach (var (line, i) in text.Split('\n').Select((l, i) => (l.Trim(), i + 1)))
         {
-            if (line.Length == 0 || i == 1 && Heading().IsMatch(line)) continue;
-            if (codes.Count >= Most) { problems.Add($"Only the first {Most} codes were taken."); break; }
+            if (line.Length == 0 || i == 1 && Heading().IsMatch(line))
+                continue;
+            if (codes.Count >= Most)
+            {
+                problems.Add($"Only the first {Most} codes were taken.");
+                break;
+            }
             var match = Line().Match(line);
-            if (!match.Success) { problems.Add($"Line {i}, “{Short(line)}”: expected a code, then active or stored, then how often."); continue; }
-            codes.Add(new ReadCode(TroubleCode.Read(match.Groups["code"].Value), StatusOf(match.Groups["status"].Value), int.TryParse(match.Groups["count"].Value, NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : null));
+            if (!match.Success)
+            {
+                problems.Add($"Line {i}, “{Short(line)}”: expected a code, then active or stored, then how often.");
+                continue;
+            }
+            codes.Add(
+                new ReadCode(
+                    TroubleCode.Read(match.Groups["code"].Value),
+                    StatusOf(match.Groups["status"].Value),
+                    int.TryParse(match.Groups["count"].Value, NumberStyles.None, CultureInfo.InvariantCulture, out var n) ? n : null
+                )
+            );
         }
         return (codes, problems);
     }
@@ -46,9 +61,26 @@ public static partial class CodeList
             var (codes, problems) = (new List<ReadCode>(), new List<string>());
             foreach (var (item, i) in document.RootElement.EnumerateArray().Take(Most).Select((e, i) => (e, i + 1)))
             {
-                if (item.ValueKind == JsonValueKind.Object && item.TryGetProperty("code", out var code) && code.ValueKind is JsonValueKind.String or JsonValueKind.Number && code.ToString() is { Length: > 0 and < 40 } number)
-                    codes.Add(new ReadCode(TroubleCode.Read(number), StatusOf(item.TryGetProperty("status", out var s) ? s.ToString() : ""), item.TryGetProperty("count", out var c) && c.ValueKind == JsonValueKind.Number && c.TryGetInt32(out var n) && n >= 0 ? n : null));
-                else problems.Add($"Entry {i}: expected an object with code, status and count.");
+                if (
+                    item.ValueKind == JsonValueKind.Object
+                    && item.TryGetProperty("code", out var code)
+                    && code.ValueKind is JsonValueKind.String or JsonValueKind.Number
+                    && code.ToString() is { Length: > 0 and < 40 } number
+                )
+                    codes.Add(
+                        new ReadCode(
+                            TroubleCode.Read(number),
+                            StatusOf(item.TryGetProperty("status", out var s) ? s.ToString() : ""),
+                            item.TryGetProperty("count", out var c)
+                            && c.ValueKind == JsonValueKind.Number
+                            && c.TryGetInt32(out var n)
+                            && n >= 0
+                                ? n
+                                : null
+                        )
+                    );
+                else
+                    problems.Add($"Entry {i}: expected an object with code, status and count.");
             }
             return (codes, problems);
         }
@@ -58,16 +90,22 @@ public static partial class CodeList
         }
     }
 
-    private static string StatusOf(string word) => word.ToUpperInvariant() switch
-    {
-        "STORED" or "PREVIOUS" or "INACTIVE" or "HISTORY" or "HISTORIC" or "PREVIOUSLY ACTIVE" => "stored",
-        "ABSENT" or "CLEARED" or "GONE" => "absent",
-        _ => "active",
-    };
+    private static string StatusOf(string word) =>
+        word.ToUpperInvariant() switch
+        {
+            "STORED" or "PREVIOUS" or "INACTIVE" or "HISTORY" or "HISTORIC" or "PREVIOUSLY ACTIVE" => "stored",
+            "ABSENT" or "CLEARED" or "GONE" => "absent",
+            _ => "active",
+        };
 
     private static string Short(string line) => line.Length > 40 ? line[..40] + "…" : line;
 
-    [GeneratedRegex(@"^""?(?<code>SPN\s*\d{1,6}\s*FMI\s*\d{1,2}|\d{1,6}\s*[-/]\s*\d{1,2}|[A-Za-z]{0,3}\d[0-9A-Za-z]{0,9})""?(?:[\s,;:]+""?(?<status>active|stored|previously active|previous|inactive|history|historic|absent|cleared|gone)""?)?(?:[\s,;:x×]+(?<count>\d{1,6}))?[\s,;]*$", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]
+    [GeneratedRegex(
+        @"^""?(?<code>SPN\s*\d{1,6}\s*FMI\s*\d{1,2}|\d{1,6}\s*[-/]\s*\d{1,2}|[A-Za-z]{0,3}\d[0-9A-Za-z]{0,9})""?"
+            + @"(?:[\s,;:]+""?(?<status>active|stored|previously active|previous|inactive|history|historic|absent|cleared|gone)""?)?"
+            + @"(?:[\s,;:x×]+(?<count>\d{1,6}))?[\s,;]*$",
+        RegexOptions.IgnoreCase | RegexOptions.CultureInvariant
+    )]
     private static partial Regex Line();
 
     [GeneratedRegex(@"^""?(code|number|spn)\b\D*(status|state|count|active)\D*$", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)]

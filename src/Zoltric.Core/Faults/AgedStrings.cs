@@ -14,7 +14,9 @@ public static class AgedStrings
     private const int FewestJoints = 4;
 
     private const double Odds = 1.5;
-    private const double LeastShare = 0.05, Decades = 2.5, StepsPerDecade = 4;
+    private const double LeastShare = 0.05,
+        Decades = 2.5,
+        StepsPerDecade = 4;
 
     public static IEnumerable<Suspect> Of(Machine machine)
     {
@@ -24,10 +26,17 @@ public static class AgedStrings
         foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Of(machine, f)))
         {
             var joints = Joints(circuit, lane).Distinct().ToList();
-            if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints))) continue;
+            if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints)))
+                continue;
             var least = LeastShare * circuit.NominalVolts / Math.Max(lane.Amps, 0.01) / joints.Count;
             var steps = (int)(Decades * StepsPerDecade);
-            yield return new Suspect(joints[0], [.. Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(10, i / StepsPerDecade))], true, Odds, $"joints towards {lane.Part}")
+            yield return new Suspect(
+                joints[0],
+                [.. Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(10, i / StepsPerDecade))],
+                true,
+                Odds,
+                $"joints towards {lane.Part}"
+            )
             {
                 Together = joints.Skip(1).ToList(),
                 String = lane.Part,
@@ -41,9 +50,11 @@ public static class AgedStrings
         {
             if (station.Terminal.Name.Length == 0 && circuit.FindPart(station.Terminal.Tag) is { Model.IsPoint: true } stud)
                 yield return new Fault(stud.Tag, "resists", null, Dimension.Ohm);
-            if (station.Via is not { Tag: { } tag, IsLoad: false } via || circuit.FindPart(tag) is not { } part) continue;
+            if (station.Via is not { Tag: { } tag, IsLoad: false } via || circuit.FindPart(tag) is not { } part)
+                continue;
             var link = part.Model.LinkIndex(via.Link ?? "");
-            if (part.Kind is Circuits.Kinds.PinRow) yield return new Fault($"{tag}:{via.Link}", "resists", null, Dimension.Ohm);
+            if (part.Kind is Circuits.Kinds.PinRow)
+                yield return new Fault($"{tag}:{via.Link}", "resists", null, Dimension.Ohm);
             else if (part.Model.Faults.FirstOrDefault(m => m.Effect is FaultEffect.Series s && s.Links.Contains(link)) is { } worn)
                 yield return new Fault(tag, worn.Words, null, Dimension.Ohm);
         }

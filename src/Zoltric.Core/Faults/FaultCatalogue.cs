@@ -31,7 +31,8 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
     /// <summary>Everything that is wrong with the machine at a value.</summary>
     public IReadOnlyList<Fault> All(double value)
     {
-        if (Also is null && Together.Count == 0) return [With(value)];
+        if (Also is null && Together.Count == 0)
+            return [With(value)];
         return [With(value), .. Also is null ? (IEnumerable<Fault>)[] : [Also], .. Together.Select(t => t with { Value = value })];
     }
 
@@ -41,9 +42,15 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
 /// <summary>Every single fault of a circuit, per part, pin, lug and wire.</summary>
 public static class FaultCatalogue
 {
-    private const double WireOpen = 1, WireResists = 0.7, WireGrounded = 0.4, WireToSupply = 0.15;
-    private const double PinOpen = 1.2, PinResists = 1.2, PinToNeighbour = 0.25;
-    private const double StudOpen = 0.6, StudResists = 1.5;
+    private const double WireOpen = 1,
+        WireResists = 0.7,
+        WireGrounded = 0.4,
+        WireToSupply = 0.15;
+    private const double PinOpen = 1.2,
+        PinResists = 1.2,
+        PinToNeighbour = 0.25;
+    private const double StudOpen = 0.6,
+        StudResists = 1.5;
 
     /// <summary>An added resistance matters from this share of what limits the largest working current through it.</summary>
     private const double LeastShare = 0.04;
@@ -58,7 +65,10 @@ public static class FaultCatalogue
         ArgumentNullException.ThrowIfNull(machine);
         var circuit = machine.Circuit;
         var amps = new WorkingCurrents(machine);
-        var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
+        var wired = circuit
+            .Wires.SelectMany(w => new[] { w.From, w.To })
+            .Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B }))
+            .ToHashSet();
         var (referenceNet, supplyNet) = (ReferenceNet(machine), SupplyNet(machine));
         var all = new List<Suspect>();
         foreach (var w in circuit.Wires)
@@ -71,7 +81,8 @@ public static class FaultCatalogue
             if (!circuit.Alternating && !supplyNet.Contains(w.Id) && !referenceNet.Contains(w.Id))
                 all.Add(new Suspect(new Fault(w.Id, "to-supply", null, Dimension.Ohm), GroundOhms, true, WireToSupply, w.Id));
         }
-        foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null)) all.AddRange(OfPart(circuit, part, amps, wired));
+        foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null))
+            all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
     }
 
@@ -81,28 +92,60 @@ public static class FaultCatalogue
         {
             foreach (var link in part.Model.Links)
             {
-                if (!wired.Contains(new Terminal(part.Tag, link.A, true)) || !wired.Contains(new Terminal(part.Tag, link.B, true))) continue;
+                if (!wired.Contains(new Terminal(part.Tag, link.A, true)) || !wired.Contains(new Terminal(part.Tag, link.B, true)))
+                    continue;
                 var pin = $"{part.Tag}:{link.Name}";
                 yield return new Suspect(new Fault(pin, "open"), [], false, PinOpen * part.Odds, pin);
-                yield return new Suspect(new Fault(pin, "resists", null, Dimension.Ohm), Grid(circuit, amps.Pin(part.Tag, link.Name)), true, PinResists * part.Odds, pin);
+                yield return new Suspect(
+                    new Fault(pin, "resists", null, Dimension.Ohm),
+                    Grid(circuit, amps.Pin(part.Tag, link.Name)),
+                    true,
+                    PinResists * part.Odds,
+                    pin
+                );
                 // Water between neighbours.
-                if (int.TryParse(link.Name, out var n) && part.Model.LinkIndex($"{n + 1}") >= 0 && wired.Contains(new Terminal(part.Tag, $"{n + 1}a", true)) && wired.Contains(new Terminal(part.Tag, $"{n + 1}b", true)))
-                    yield return new Suspect(new Fault(pin, "shorts", null, Dimension.Ohm, $"{part.Tag}:{n + 1}a"), GroundOhms, true, PinToNeighbour * part.Odds, pin);
+                if (
+                    int.TryParse(link.Name, out var n)
+                    && part.Model.LinkIndex($"{n + 1}") >= 0
+                    && wired.Contains(new Terminal(part.Tag, $"{n + 1}a", true))
+                    && wired.Contains(new Terminal(part.Tag, $"{n + 1}b", true))
+                )
+                    yield return new Suspect(
+                        new Fault(pin, "shorts", null, Dimension.Ohm, $"{part.Tag}:{n + 1}a"),
+                        GroundOhms,
+                        true,
+                        PinToNeighbour * part.Odds,
+                        pin
+                    );
             }
             yield break;
         }
         if (part.Model.IsPoint)
         {
-            if (!circuit.Wires.Any(w => w.From.Tag == part.Tag || w.To.Tag == part.Tag)) yield break;
+            if (!circuit.Wires.Any(w => w.From.Tag == part.Tag || w.To.Tag == part.Tag))
+                yield break;
             yield return new Suspect(new Fault(part.Tag, "open"), [], false, StudOpen * part.Odds, part.Tag);
-            yield return new Suspect(new Fault(part.Tag, "resists", null, Dimension.Ohm), Grid(circuit, amps.Largest), true, StudResists * part.Odds, part.Tag);
+            yield return new Suspect(
+                new Fault(part.Tag, "resists", null, Dimension.Ohm),
+                Grid(circuit, amps.Largest),
+                true,
+                StudResists * part.Odds,
+                part.Tag
+            );
             yield break;
         }
         foreach (var mode in part.Model.Faults)
         {
-            if (mode.Odds <= 0 || !Reachable(part, mode, wired)) continue;
+            if (mode.Odds <= 0 || !Reachable(part, mode, wired))
+                continue;
             var (values, continuous) = Values(circuit, part, mode, amps);
-            yield return new Suspect(new Fault(part.Tag, mode.Words, null, mode.Value ?? Dimension.None), values, continuous, mode.Odds * part.Odds, part.Tag);
+            yield return new Suspect(
+                new Fault(part.Tag, mode.Words, null, mode.Value ?? Dimension.None),
+                values,
+                continuous,
+                mode.Odds * part.Odds,
+                part.Tag
+            );
         }
     }
 
@@ -127,23 +170,30 @@ public static class FaultCatalogue
     private static (IReadOnlyList<double>, bool) Values(Circuit circuit, Part part, FaultMode mode, WorkingCurrents amps)
     {
         var index = circuit.IndexOf(part.Tag);
-        if (mode.Values is { } values) return (values, true);
+        if (mode.Values is { } values)
+            return (values, true);
         switch (mode.Effect)
         {
-            case FaultEffect.Series s: return (Grid(circuit, amps.Link(index, s.Links[0])), true);
+            case FaultEffect.Series s:
+                return (Grid(circuit, amps.Link(index, s.Links[0])), true);
             case FaultEffect.SetOhms when part.Kind.IsSource:
                 return (Grid(circuit, amps.Largest), true);
             case FaultEffect.SetOhms s:
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
                 return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
-            case FaultEffect.Grounded: return (GroundOhms, true);
-            case FaultEffect.EmfScale e: return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
-            case FaultEffect.Short: return ([part.Model.Links.Sum(l => l.Ohms) * 0.02, part.Model.Links.Sum(l => l.Ohms) * 0.3], true);
-            case FaultEffect.Closed when mode.Value is not null: return ([mode.DefaultValue ?? 0.05], false);
+            case FaultEffect.Grounded:
+                return (GroundOhms, true);
+            case FaultEffect.EmfScale e:
+                return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
+            case FaultEffect.Short:
+                return ([part.Model.Links.Sum(l => l.Ohms) * 0.02, part.Model.Links.Sum(l => l.Ohms) * 0.3], true);
+            case FaultEffect.Closed when mode.Value is not null:
+                return ([mode.DefaultValue ?? 0.05], false);
             case FaultEffect.Emf e:
                 var emf = ((Link.Source)part.Model.Links[e.Link]).Emf;
                 return ([.. new[] { 0.1, 0.3, 0.5, 0.6, 0.7, 0.76, 0.82, 0.87, 0.91 }.Select(f => f * emf)], true);
-            default: return ([], false);
+            default:
+                return ([], false);
         }
     }
 
@@ -170,11 +220,15 @@ public static class FaultCatalogue
 
     /// <summary>Wires that hang on a node already: joining them to it changes nothing worth a suspicion.</summary>
     private static HashSet<string> NetAt(OperatingPoint op, int at) =>
-        op.Circuit.Wires.Where(w =>
-        {
-            var node = op.WireNode(w, true);
-            return node == at || op.Ohms(node, at) < 0.2 && Math.Abs(op.Volts(node) - op.Volts(at)) < 0.05 && op.AcVolts(node, at).Magnitude < 0.05;
-        }).Select(w => w.Id).ToHashSet();
+        op
+            .Circuit.Wires.Where(w =>
+            {
+                var node = op.WireNode(w, true);
+                return node == at
+                    || op.Ohms(node, at) < 0.2 && Math.Abs(op.Volts(node) - op.Volts(at)) < 0.05 && op.AcVolts(node, at).Magnitude < 0.05;
+            })
+            .Select(w => w.Id)
+            .ToHashSet();
 
     /// <summary>Largest healthy current in each wire, pin and link over all states of all functions, A.</summary>
     private sealed class WorkingCurrents
@@ -186,13 +240,20 @@ public static class FaultCatalogue
         public WorkingCurrents(Machine machine)
         {
             _circuit = machine.Circuit;
-            var setups = _circuit.Functions.Select(f => FunctionState.SetupFor(_circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct().ToList();
+            var setups = _circuit
+                .Functions.Select(f => FunctionState.SetupFor(_circuit, f))
+                .OfType<Setup>()
+                .Append(Setup.Rest)
+                .Distinct()
+                .ToList();
             foreach (var setup in setups.Append(Together(setups)))
             {
                 var op = machine.Run(setup);
-                foreach (var w in _circuit.Wires) Keep(_wires, w.Id, op.WireAmps(w.Id));
+                foreach (var w in _circuit.Wires)
+                    Keep(_wires, w.Id, op.WireAmps(w.Id));
                 for (var p = 0; p < _circuit.Parts.Count; p++)
-                    for (var l = 0; l < _circuit.Parts[p].Model.Links.Count; l++) Keep(_links, (p, l), op.LinkAmps(p, l));
+                for (var l = 0; l < _circuit.Parts[p].Model.Links.Count; l++)
+                    Keep(_links, (p, l), op.LinkAmps(p, l));
             }
             Largest = _wires.Values.DefaultIfEmpty(1).Max();
         }
@@ -203,12 +264,22 @@ public static class FaultCatalogue
             var moves = new Dictionary<string, ControlMove>(StringComparer.OrdinalIgnoreCase);
             foreach (var setup in setups.Where(s => s.Steps.Count == 1))
                 if (setup.Steps[0].All(m => !moves.TryGetValue(m.Control, out var known) || known == m))
-                    foreach (var m in setup.Steps[0]) moves[m.Control] = m;
-            return moves.Count == 0 ? Setup.Rest : new Setup([], [[.. moves.Values]]);
+                    foreach (var m in setup.Steps[0])
+                        moves[m.Control] = m;
+            return moves.Count == 0
+                ? Setup.Rest
+                : new Setup(
+                    [],
+                    [
+                        [.. moves.Values],
+                    ]
+                );
         }
 
         public double Largest { get; }
+
         public double Wire(string id) => _wires[id];
+
         public double Link(int part, int link) => _links[(part, link)];
 
         public double Pin(string tag, string pin)
@@ -217,7 +288,7 @@ public static class FaultCatalogue
             return _links[(part, _circuit.Parts[part].Model.LinkIndex(pin))];
         }
 
-        private static void Keep<TKey>(Dictionary<TKey, double> of, TKey key, double amps) where TKey : notnull =>
-            of[key] = Math.Max(of.GetValueOrDefault(key), Math.Abs(amps));
+        private static void Keep<TKey>(Dictionary<TKey, double> of, TKey key, double amps)
+            where TKey : notnull => of[key] = Math.Max(of.GetValueOrDefault(key), Math.Abs(amps));
     }
 }

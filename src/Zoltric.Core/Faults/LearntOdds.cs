@@ -2,7 +2,10 @@ using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Faults;
 
-/// <summary>A closed job as learning sees it: the family of its machine, the kind that had failed, what share of the odds each kind had on its sheet.</summary>
+/// <summary>
+/// A closed job as learning sees it: the family of its machine, the kind that had failed, what share of the odds each kind had on its
+/// sheet.
+/// </summary>
 public sealed record ClosedFinding(string Family, string Kind, IReadOnlyDictionary<string, double> BaseShares);
 
 /// <summary>How often a kind failed against how often the base odds would have it.</summary>
@@ -13,9 +16,9 @@ public sealed record ClosedFinding(string Family, string Kind, IReadOnlyDictiona
 public sealed record LearntKind(string Family, string Kind, int Found, int Jobs, double Expected, double Factor);
 
 /// <summary>
-/// What closed jobs shift: the odds of each kind are multiplied by (found + C) / (expected + C), over all machines and again within the family
-/// against what that already expects. C of 5 jobs keeps few jobs from saying much. Source of the rule: the gamma–Poisson (empirical Bayes)
-/// estimate of a rate against its expectation. Off means the base odds, exactly.
+/// What closed jobs shift: the odds of each kind are multiplied by (found + C) / (expected + C), over all machines and again within the
+/// family against what that already expects. C of 5 jobs keeps few jobs from saying much. Source of the rule: the gamma–Poisson (empirical
+/// Bayes) estimate of a rate against its expectation. Off means the base odds, exactly.
 /// </summary>
 public sealed class LearntOdds
 {
@@ -36,7 +39,8 @@ public sealed class LearntOdds
         ArgumentNullException.ThrowIfNull(jobs);
         var kinds = new Dictionary<(string, string), LearntKind>();
         Count("", jobs, _ => 1);
-        foreach (var family in jobs.GroupBy(j => j.Family).Where(g => g.Key.Length > 0)) Count(family.Key, [.. family], k => kinds.TryGetValue(("", k), out var all) ? all.Factor : 1);
+        foreach (var family in jobs.GroupBy(j => j.Family).Where(g => g.Key.Length > 0))
+            Count(family.Key, [.. family], k => kinds.TryGetValue(("", k), out var all) ? all.Factor : 1);
         return new LearntOdds(kinds);
 
         void Count(string family, IReadOnlyList<ClosedFinding> of, Func<string, double> before)
@@ -51,15 +55,18 @@ public sealed class LearntOdds
 
     /// <summary>What the odds of a kind are multiplied by on a machine of that family; 1 where nothing was learnt.</summary>
     public double Factor(string? family, string kind) =>
-        (_kinds.TryGetValue(("", kind), out var all) ? all.Factor : 1) * (family is { Length: > 0 } && _kinds.TryGetValue((family, kind), out var own) ? own.Factor : 1);
+        (_kinds.TryGetValue(("", kind), out var all) ? all.Factor : 1)
+        * (family is { Length: > 0 } && _kinds.TryGetValue((family, kind), out var own) ? own.Factor : 1);
 
     /// <summary>Kind of what would be mended: wire, pin, a part's kind, string for joints that aged together.</summary>
     public static string KindOf(Circuit circuit, string unit)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(unit);
-        if (circuit.FindWire(unit) is not null) return "wire";
-        if (circuit.FindPart(unit.Split(':', '/')[0]) is not { } part) return "string";
+        if (circuit.FindWire(unit) is not null)
+            return "wire";
+        if (circuit.FindPart(unit.Split(':', '/')[0]) is not { } part)
+            return "string";
         return part.Kind is Circuits.Kinds.PinRow ? "pin" : part.Kind.Word;
     }
 
@@ -72,7 +79,11 @@ public sealed class LearntOdds
     }
 
     /// <summary>As text, to be kept with a job: what it is judged with is not changed by what is learnt later.</summary>
-    public string Write() => string.Join('\n', Kinds.Select(k => FormattableString.Invariant($"{k.Family}\t{k.Kind}\t{k.Found}\t{k.Jobs}\t{k.Expected:R}\t{k.Factor:R}")));
+    public string Write() =>
+        string.Join(
+            '\n',
+            Kinds.Select(k => FormattableString.Invariant($"{k.Family}\t{k.Kind}\t{k.Found}\t{k.Jobs}\t{k.Expected:R}\t{k.Factor:R}"))
+        );
 
     /// <summary>The odds that <see cref="Write"/> wrote; none for empty or foreign text.</summary>
     public static LearntOdds Read(string? text)
@@ -81,11 +92,21 @@ public sealed class LearntOdds
         foreach (var line in (text ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries))
         {
             var f = line.Split('\t');
-            if (f.Length != 6 || !int.TryParse(f[2], out var found) || !int.TryParse(f[3], out var jobs) || !Number(f[4], out var expected) || !Number(f[5], out var factor) || factor <= 0 || !double.IsFinite(factor)) return None;
+            if (
+                f.Length != 6
+                || !int.TryParse(f[2], out var found)
+                || !int.TryParse(f[3], out var jobs)
+                || !Number(f[4], out var expected)
+                || !Number(f[5], out var factor)
+                || factor <= 0
+                || !double.IsFinite(factor)
+            )
+                return None;
             kinds[(f[0], f[1])] = new LearntKind(f[0], f[1], found, jobs, expected, factor);
         }
         return kinds.Count == 0 ? None : new LearntOdds(kinds);
 
-        static bool Number(string s, out double v) => double.TryParse(s, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out v);
+        static bool Number(string s, out double v) =>
+            double.TryParse(s, System.Globalization.NumberStyles.Float, System.Globalization.CultureInfo.InvariantCulture, out v);
     }
 }

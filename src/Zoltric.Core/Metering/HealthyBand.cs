@@ -6,21 +6,28 @@ namespace Zoltric.Core.Metering;
 /// <summary>What a healthy machine shows: lowest, nominal and highest value, or the word.</summary>
 public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dimension Dimension, string Text, bool Refused)
 {
-    /// <summary>A source at rest strays this far below and above its stated volts: a battery from half to full charge (memory: battery-trade table).</summary>
+    /// <summary>
+    /// A source at rest strays this far below and above its stated volts: a battery from half to full charge (memory: battery-trade table).
+    /// </summary>
     public const double SupplyBelow = 0.03;
     public const double SupplyAbove = 0.02;
 
-    public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) => Of(Meter.Read(machine, test), meter ?? MeterClass.Service);
+    public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) =>
+        Of(Meter.Read(machine, test), meter ?? MeterClass.Service);
 
     public static HealthyBand Of(Shown shown, MeterClass meter)
     {
         ArgumentNullException.ThrowIfNull(shown);
         ArgumentNullException.ThrowIfNull(meter);
-        if (shown.Value is not { } v) return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Refused);
+        if (shown.Value is not { } v)
+            return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Refused);
         var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
-        var (below, above) = shown.FollowsSupply ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed)) : (0, 0);
+        var (below, above) = shown.FollowsSupply
+            ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed))
+            : (0, 0);
         var (low, high) = (v - band - below, v + band + above);
-        if (shown.Dimension == Dimension.Ohm) low = Math.Max(0, low);
+        if (shown.Dimension == Dimension.Ohm)
+            low = Math.Max(0, low);
         return new HealthyBand(low, v, high, shown.Dimension, shown.Text, false);
     }
 }

@@ -10,9 +10,12 @@ public static class LoadState
     {
         ArgumentNullException.ThrowIfNull(op);
         var model = op.Circuit.Parts[part].Model;
-        if (model.Load is not { } load) return model.Coil is not null && op.PulledIn(part) ? "works" : "dead";
+        if (model.Load is not { } load)
+            return model.Coil is not null && op.PulledIn(part) ? "works" : "dead";
         var share = Share(op, part);
-        return share >= load.WorksShare ? "works" : share >= load.WeakShare ? "weak" : "dead";
+        return share >= load.WorksShare ? "works"
+            : share >= load.WeakShare ? "weak"
+            : "dead";
     }
 
     /// <summary>Share of rated current, or of nominal volts for a starter; 0 for a load that is stuck or draws nothing.</summary>
@@ -20,10 +23,13 @@ public static class LoadState
     {
         ArgumentNullException.ThrowIfNull(op);
         var load = op.Circuit.Parts[part].Model.Load;
-        if (load is null) return op.PulledIn(part) ? 1 : 0;
-        if (op.Stuck(part)) return 0;
+        if (load is null)
+            return op.PulledIn(part) ? 1 : 0;
+        if (op.Stuck(part))
+            return 0;
         var amps = load.Links.Average(l => Math.Abs(op.LinkAmps(part, l)));
-        if (!load.ByVolts) return amps / load.Rated;
+        if (!load.ByVolts)
+            return amps / load.Rated;
         // Volts across an open winding turn nothing.
         return amps < 1e-6 ? 0 : Math.Abs(op.LinkVolts(part, load.Link)) / load.Rated;
     }
@@ -43,7 +49,10 @@ public static class FunctionState
             FunctionTest.Measured m => Measured(op, m),
             _ => "dead",
         };
-        return op.Holds(f.When) ? state : state == "dead" ? "dead" : f.Test is FunctionTest.LoadWorks ? "stuck-on" : "dead";
+        return op.Holds(f.When) ? state
+            : state == "dead" ? "dead"
+            : f.Test is FunctionTest.LoadWorks ? "stuck-on"
+            : "dead";
     }
 
     private static string Measured(OperatingPoint op, FunctionTest.Measured m) =>
@@ -53,7 +62,8 @@ public static class FunctionState
     internal static double ValueOf(OperatingPoint op, FunctionTest.Measured m)
     {
         // An ohms test is made with the sources off: only what lies between the points counts, not what is live now.
-        if (m.Probe is Probe.Ohms ohms) return op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
+        if (m.Probe is Probe.Ohms ohms)
+            return op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
         return Meter.Read(op, m.Probe, spread: false).Value ?? double.NaN;
     }
 
@@ -66,10 +76,13 @@ public static class FunctionState
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(f);
         var when = f.When is null ? Setup.Rest : SetupFor(circuit, f.When);
-        if (f.After is not { } after || when is null) return when;
+        if (f.After is not { } after || when is null)
+            return when;
         // First the controls its condition wants, then what is done: the timer is set before the button is pressed.
         var named = after.Steps.SelectMany(s => s).Select(m => m.Control).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        var before = when.Steps.Select(s => (IReadOnlyList<ControlMove>)s.Where(m => !named.Contains(m.Control)).ToList()).Where(s => s.Count > 0);
+        var before = when
+            .Steps.Select(s => (IReadOnlyList<ControlMove>)s.Where(m => !named.Contains(m.Control)).ToList())
+            .Where(s => s.Count > 0);
         return after with { Steps = [.. before, .. after.Steps] };
     }
 
@@ -81,19 +94,23 @@ public static class FunctionState
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(f);
-        if (f.When is null || f.After is not null) return SetupFor(circuit, f) is { } only ? [only] : [];
+        if (f.When is null || f.After is not null)
+            return SetupFor(circuit, f) is { } only ? [only] : [];
         return [.. Ways(f.When).Take(MostWays).Select(w => SetupFor(circuit, w)).OfType<Setup>().Distinct()];
     }
 
     private const int MostWays = 16;
 
     /// <summary>A condition as the ways in which it can hold: its <c>or</c>s brought to the front.</summary>
-    private static IEnumerable<Condition> Ways(Condition c) => c switch
-    {
-        Condition.Or o => Ways(o.Left).Concat(Ways(o.Right)),
-        Condition.And a => Ways(a.Left).Take(MostWays).SelectMany(l => Ways(a.Right).Take(MostWays).Select(r => (Condition)new Condition.And(l, r))),
-        _ => [c],
-    };
+    private static IEnumerable<Condition> Ways(Condition c) =>
+        c switch
+        {
+            Condition.Or o => Ways(o.Left).Concat(Ways(o.Right)),
+            Condition.And a => Ways(a.Left)
+                .Take(MostWays)
+                .SelectMany(l => Ways(a.Right).Take(MostWays).Select(r => (Condition)new Condition.And(l, r))),
+            _ => [c],
+        };
 
     /// <summary>Fewest controls moved from rest that make a condition on controls hold.</summary>
     public static Setup? SetupFor(Circuit circuit, Condition when)
@@ -106,7 +123,8 @@ public static class FunctionState
         var positions = new int[controls.Count];
         void Try(int i, int moved)
         {
-            if (best is not null && moved >= best.Count) return;
+            if (best is not null && moved >= best.Count)
+                return;
             if (i == controls.Count)
             {
                 string At(string name)
@@ -117,23 +135,30 @@ public static class FunctionState
 
                 // Pulled-in parts follow from the circuit, so they are taken as they come.
                 if (when.Holds(At, _ => true))
-                    best = controls.Select((c, k) => (c, k)).Where(x => positions[x.k] != x.c.Rest)
-                        .Select(x => new ControlMove(x.c.Name, x.c.Positions[positions[x.k]])).ToList();
+                    best = controls
+                        .Select((c, k) => (c, k))
+                        .Where(x => positions[x.k] != x.c.Rest)
+                        .Select(x => new ControlMove(x.c.Name, x.c.Positions[positions[x.k]]))
+                        .ToList();
                 return;
             }
             positions[i] = controls[i].Rest;
             Try(i + 1, moved);
             for (var p = 0; p < controls[i].Positions.Count; p++)
             {
-                if (p == controls[i].Rest) continue;
+                if (p == controls[i].Rest)
+                    continue;
                 positions[i] = p;
                 Try(i + 1, moved + 1);
             }
             positions[i] = controls[i].Rest;
         }
 
-        if (controls.Count > 12) return null;
+        if (controls.Count > 12)
+            return null;
         Try(0, 0);
-        return best is null ? null : best.Count == 0 ? Setup.Rest : new Setup([], [best]);
+        return best is null ? null
+            : best.Count == 0 ? Setup.Rest
+            : new Setup([], [best]);
     }
 }

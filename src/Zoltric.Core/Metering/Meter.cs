@@ -50,35 +50,56 @@ public static class Meter
         switch (probe)
         {
             case Probe.Volts v:
+            {
+                var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
+                return v.Function switch
                 {
-                    var (p, q) = (op.Node(v.P), v.Q is { } t ? op.Node(t) : -1);
-                    return v.Function switch
-                    {
-                        VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms, spread),
-                        VoltsFunction.LowImpedance when Nets.Of(circuit).FunctionAt(v.P) == VoltsFunction.Ac => AcVolts(op, p, q, LowImpedanceOhms, spread),
-                        VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms, spread),
-                        _ => Volts(op, p, q, Defaults.VoltMeterOhms, spread),
-                    };
-                }
+                    VoltsFunction.Ac => AcVolts(op, p, q, Defaults.VoltMeterOhms, spread),
+                    VoltsFunction.LowImpedance when Nets.Of(circuit).FunctionAt(v.P) == VoltsFunction.Ac => AcVolts(
+                        op,
+                        p,
+                        q,
+                        LowImpedanceOhms,
+                        spread
+                    ),
+                    VoltsFunction.LowImpedance => Volts(op, p, q, LowImpedanceOhms, spread),
+                    _ => Volts(op, p, q, Defaults.VoltMeterOhms, spread),
+                };
+            }
             case Probe.Drop d:
-                return (Nets.Of(circuit).FunctionAt(d.X.P.Terminal) == VoltsFunction.Ac ? (Func<OperatingPoint, int, int, double, bool, Shown>)AcVolts : Volts)(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms, spread);
-            case Probe.Ohms o: return Ohms(op, o.X, MostOhms, spread);
-            case Probe.Insulation i: return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms, spread);
+                return (
+                    Nets.Of(circuit).FunctionAt(d.X.P.Terminal) == VoltsFunction.Ac
+                        ? (Func<OperatingPoint, int, int, double, bool, Shown>)AcVolts
+                        : Volts
+                )(op, TipNode(op, d.X.P, false), TipNode(op, d.X.Q, false), Defaults.VoltMeterOhms, spread);
+            case Probe.Ohms o:
+                return Ohms(op, o.X, MostOhms, spread);
+            case Probe.Insulation i:
+                return Ohms(op, new Across("", new ProbePoint(i.P), new ProbePoint(i.Q)), MostInsulationOhms, spread);
             case Probe.Beep b:
                 var ohms = Ohms(op, b.X, MostOhms, false);
                 return ohms.Refused ? ohms : Shown.Word(ohms.Value < BeepOhms ? "beep" : "silent");
-            case Probe.Amps a: return OwnAmps(op, a.Tag, spread);
-            case Probe.Clamp c: return Clamp(op, c.Wire, spread);
+            case Probe.Amps a:
+                return OwnAmps(op, a.Tag, spread);
+            case Probe.Clamp c:
+                return Clamp(op, c.Wire, spread);
             case Probe.Sees { IsFunction: true } s:
                 return circuit.FindFunction(s.What) is { } f
                     ? Shown.Word(FunctionState.Of(op, f))
                     : Shown.Refuse(Dimension.None, $"There is no function “{s.What}” on this sheet.");
-            case Probe.Sees s: return Shown.Word(LoadState.Of(op, circuit.IndexOf(s.What)));
+            case Probe.Sees s:
+                return Shown.Word(LoadState.Of(op, circuit.IndexOf(s.What)));
             case Probe.Hears h:
                 var part = circuit.IndexOf(h.Tag);
-                return Shown.Word(op.Chatters(part) ? "chatters" : op.HasClicked(part) ? "clicks" : "silent");
-            case Probe.Looks l: return Shown.Word(op.Blown.Any(b => b.Tag == l.Tag) || LooksBlown(op, l.Tag) ? "bad" : "good");
-            default: return Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
+                return Shown.Word(
+                    op.Chatters(part) ? "chatters"
+                    : op.HasClicked(part) ? "clicks"
+                    : "silent"
+                );
+            case Probe.Looks l:
+                return Shown.Word(op.Blown.Any(b => b.Tag == l.Tag) || LooksBlown(op, l.Tag) ? "bad" : "good");
+            default:
+                return Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
         }
     }
 
@@ -92,11 +113,15 @@ public static class Meter
     /// <summary>Node under a tip. Ohms touch the part's own metal, volts the loom's, where the two are parted.</summary>
     internal static int TipNode(OperatingPoint op, ProbePoint p, bool partSide) =>
         // Nobody reads ohms into an unplugged module: there the tip is in the loom's plug.
-        p.WireId is { } id ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart) : op.Node(p.Terminal, partSide && op.Circuit.FindPart(p.Terminal.Tag)?.Kind is not Circuits.Kinds.Module);
+        p.WireId
+            is { } id
+            ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart)
+            : op.Node(p.Terminal, partSide && op.Circuit.FindPart(p.Terminal.Tag)?.Kind is not Circuits.Kinds.Module);
 
     private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
-        if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+        if (p == q)
+            return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var loading = meterOhms / (meterOhms + op.Ohms(p, q));
         var volts = op.Volts(p) - op.Volts(q);
         return Shown.Number(volts * loading, Dimension.Volt) with
@@ -115,11 +140,16 @@ public static class Meter
     private static Shown AcVolts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {
         var volts = op.AcVolts(p, q);
-        if (p == q) return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+        if (p == q)
+            return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var y = op.Response(p, q, alternating: true);
         var behind = Potentials.Across(y, p, q);
         var loading = meterOhms / (meterOhms + behind);
-        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with { Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0, FollowsSupply = true };
+        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with
+        {
+            Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0,
+            FollowsSupply = true,
+        };
     }
 
     private static Shown Ohms(OperatingPoint op, Across x, double most, bool spread)
@@ -127,18 +157,28 @@ public static class Meter
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
         var live = LiveAt(op, p, q);
         if (live > LiveVolts)
-            return Shown.Refuse(Dimension.Ohm, $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first.");
-        if (p == q) return Shown.Number(0, Dimension.Ohm);
+            return Shown.Refuse(
+                Dimension.Ohm,
+                $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first."
+            );
+        if (p == q)
+            return Shown.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
         var ohms = Potentials.Across(y, p, q);
-        return ohms > most ? new Shown(null, Dimension.Ohm, "OL") : Shown.Number(ohms, Dimension.Ohm) with { Spread = spread ? Math.Sqrt(op.OhmsVariance(y)) : 0 };
+        return ohms > most
+            ? new Shown(null, Dimension.Ohm, "OL")
+            : Shown.Number(ohms, Dimension.Ohm) with
+            {
+                Spread = spread ? Math.Sqrt(op.OhmsVariance(y)) : 0,
+            };
     }
 
     /// <summary>The figure alone, Ω: NaN where it would be refused, infinite where the meter shows OL.</summary>
     internal static double OhmsOnly(OperatingPoint op, Across x)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        if (LiveAt(op, p, q) > LiveVolts) return double.NaN;
+        if (LiveAt(op, p, q) > LiveVolts)
+            return double.NaN;
         return op.Ohms(p, q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
     }
 
@@ -157,7 +197,11 @@ public static class Meter
             return Shown.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
         var (p, q) = (new Terminal(tag, through.First), new Terminal(tag, through.Second));
         var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
-        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with { Spread = op.AmmeterSpread(), FollowsSupply = true };
+        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with
+        {
+            Spread = op.AmmeterSpread(),
+            FollowsSupply = true,
+        };
     }
 
     /// <summary>Signed volts where all is direct, else the effective value.</summary>
@@ -168,12 +212,17 @@ public static class Meter
     }
 
     /// <summary>A clamp strays by 2 % and 0.05 A at most (common practice, no source); half of that as a standard deviation.</summary>
-    private const double ClampShare = 0.01, ClampAmps = 0.025;
+    private const double ClampShare = 0.01,
+        ClampAmps = 0.025;
 
     private static Shown Clamp(OperatingPoint op, string wire, bool spread)
     {
         var amps = op.WireAmps(wire);
-        return Shown.Number(amps, Dimension.Ampere) with { Spread = spread ? double.Hypot(op.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0, FollowsSupply = true };
+        return Shown.Number(amps, Dimension.Ampere) with
+        {
+            Spread = spread ? double.Hypot(op.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
+            FollowsSupply = true,
+        };
     }
 
     private static Shown OwnAmps(OperatingPoint op, string tag, bool spread)
@@ -182,7 +231,11 @@ public static class Meter
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
         var amps = op.LinkAmps(part, 0);
-        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with { Spread = spread ? op.LinkAmpsSpread(part, 0) : 0, FollowsSupply = true };
+        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
+        {
+            Spread = spread ? op.LinkAmpsSpread(part, 0) : 0,
+            FollowsSupply = true,
+        };
     }
 
     private static Shown Lamp(Machine machine, Setup setup, Probe.Lamp lamp, IReadOnlyList<Fault>? faults, MachineSpread? vary)
@@ -193,6 +246,10 @@ public static class Meter
         var q = lamp.Q ?? machine.Circuit.ReferencePoint;
         var op = machine.Run(setup, faults, (lamp.P, q, ohms), vary: vary);
         var share = Math.Abs(Across(op, op.Node(lamp.P), op.Node(q))) / ohms / rated;
-        return Shown.Word(share >= Defaults.LoadWorksShare ? "bright" : share >= Defaults.LoadWeakShare ? "dim" : "off");
+        return Shown.Word(
+            share >= Defaults.LoadWorksShare ? "bright"
+            : share >= Defaults.LoadWeakShare ? "dim"
+            : "off"
+        );
     }
 }

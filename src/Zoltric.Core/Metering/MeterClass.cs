@@ -15,15 +15,18 @@ public sealed record MeterClass(string Name, double Share, double DigitVolts)
     public static IReadOnlyList<MeterClass> All { get; } = [Service, Fine, Plain];
 
     /// <summary>The class of that name; the service meter when none is named; null when there is no such class.</summary>
-    public static MeterClass? Find(string? name) => string.IsNullOrWhiteSpace(name) ? Service : All.FirstOrDefault(m => m.Name == name.Replace(" ", "", StringComparison.Ordinal));
+    public static MeterClass? Find(string? name) =>
+        string.IsNullOrWhiteSpace(name) ? Service : All.FirstOrDefault(m => m.Name == name.Replace(" ", "", StringComparison.Ordinal));
 
     /// <summary>Half width of the band a reading may stray by, in the reading's unit.</summary>
-    public double Band(double value, Dimension d) => Math.Abs(value) * Share + d switch
-    {
-        Dimension.Volt => DigitVolts,
-        Dimension.Ampere => 0.02,
-        // Leads alone make 0.1 to 0.3 Ω (common practice).
-        Dimension.Ohm => 0.3,
-        _ => 0,
-    };
+    public double Band(double value, Dimension d) =>
+        Math.Abs(value) * Share
+        + d switch
+        {
+            Dimension.Volt => DigitVolts,
+            Dimension.Ampere => 0.02,
+            // Leads alone make 0.1 to 0.3 Ω (common practice).
+            Dimension.Ohm => 0.3,
+            _ => 0,
+        };
 }

@@ -23,7 +23,9 @@ public sealed record Shown(double? Value, Dimension Dimension, string Text)
     public bool OverLimit => Text == "OL";
 
     public static Shown Number(double value, Dimension dimension) => new(value, dimension, Format(value, dimension));
+
     public static Shown Word(string word) => new(null, Dimension.None, word);
+
     public static Shown Refuse(Dimension dimension, string reason) => new(null, dimension, reason) { Refused = true };
 
     /// <summary>Four figures as a meter shows them, with a space before the unit.</summary>
@@ -31,11 +33,29 @@ public sealed record Shown(double? Value, Dimension Dimension, string Text)
     {
         var a = Math.Abs(value);
         var unit = Units.Sign(dimension);
-        string N(double v, string prefix) => v.ToString(Math.Abs(v) switch { >= 100 => "0", >= 10 => "0.0", _ => "0.00" }, CultureInfo.InvariantCulture) + " " + prefix + unit;
-        if (dimension == Dimension.Volt) return a < 0.0005 ? $"0.00 {unit}" : a < 0.1 ? N(value * 1000, "m") : N(value, "");
-        if (a >= 1e6) return N(value / 1e6, "M");
-        if (a >= 1e3) return N(value / 1e3, "k");
-        if (a < 1e-6) return $"0.00 {unit}";
+        string N(double v, string prefix) =>
+            v.ToString(
+                Math.Abs(v) switch
+                {
+                    >= 100 => "0",
+                    >= 10 => "0.0",
+                    _ => "0.00",
+                },
+                CultureInfo.InvariantCulture
+            )
+            + " "
+            + prefix
+            + unit;
+        if (dimension == Dimension.Volt)
+            return a < 0.0005 ? $"0.00 {unit}"
+                : a < 0.1 ? N(value * 1000, "m")
+                : N(value, "");
+        if (a >= 1e6)
+            return N(value / 1e6, "M");
+        if (a >= 1e3)
+            return N(value / 1e3, "k");
+        if (a < 1e-6)
+            return $"0.00 {unit}";
         return a < 0.1 ? N(value * 1000, "m") : N(value, "");
     }
 }

@@ -32,8 +32,17 @@ public static class FaultReader
         var words = text.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         Placed At(int i) => new(words[i], column + text.IndexOf(words[i], StringComparison.Ordinal));
         if (words.Length < 2)
-            throw new NotationException(new Problem(Severity.Error, line, column, "A fault is a tag, pin or wire and what is wrong with it.",
-                words.Length == 0 ? "nothing" : words[0], "TAG words", "write for example  S2 open"));
+            throw new NotationException(
+                new Problem(
+                    Severity.Error,
+                    line,
+                    column,
+                    "A fault is a tag, pin or wire and what is wrong with it.",
+                    words.Length == 0 ? "nothing" : words[0],
+                    "TAG words",
+                    "write for example  S2 open"
+                )
+            );
         var target = Target(names, At(0), line);
         var mode = new List<string>();
         double? value = null;
@@ -43,19 +52,25 @@ public static class FaultReader
         {
             // 30-87 and 1-2 look numeric but name a contact.
             // The pin after "output" is a name.
-            if (mode is not ["output"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q)) (value, dimension) = (q.Value, q.Dimension);
+            if (mode is not ["output"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q))
+                (value, dimension) = (q.Value, q.Dimension);
             // intermittent when moved: the circumstance is the technician's to say, not the machine's.
-            else if (mode is [Fault.Intermittent] && words[i] == "when") i++;
-            else if (mode is [Fault.Intermittent] && toward is null) toward = words[i];
-            else if (mode is ["shorts"] && toward is null) toward = names.Terminal(At(i), line).ToString();
-            else mode.Add(words[i]);
+            else if (mode is [Fault.Intermittent] && words[i] == "when")
+                i++;
+            else if (mode is [Fault.Intermittent] && toward is null)
+                toward = words[i];
+            else if (mode is ["shorts"] && toward is null)
+                toward = names.Terminal(At(i), line).ToString();
+            else
+                mode.Add(words[i]);
         }
         return new Fault(target, string.Join(' ', mode), value, dimension, toward);
     }
 
     private static string Target(Names names, Placed at, int line)
     {
-        if (names.FindWire(at.Text) is { } wire) return wire.Id;
+        if (names.FindWire(at.Text) is { } wire)
+            return wire.Id;
         var slash = at.Text.IndexOf('/', StringComparison.Ordinal);
         if (slash > 0)
         {
@@ -64,9 +79,15 @@ public static class FaultReader
         }
         var (tag, name, pin) = Names.Split(at.Text);
         if (!names.Parts.ContainsKey(tag))
-            throw Names.Fail(line, at, $"There is no part, pin or wire {NotationTokenizer.Clip(at.Text)} on this sheet.", "a tag, pin or wire",
-                Spelling.DidYouMean(at.Text, names.Parts.Keys));
-        if (!pin) return names.Part(at with { Text = tag }, line).Tag;
+            throw Names.Fail(
+                line,
+                at,
+                $"There is no part, pin or wire {NotationTokenizer.Clip(at.Text)} on this sheet.",
+                "a tag, pin or wire",
+                Spelling.DidYouMean(at.Text, names.Parts.Keys)
+            );
+        if (!pin)
+            return names.Part(at with { Text = tag }, line).Tag;
         var terminal = names.Terminal(at, line);
         return $"{terminal.Tag}:{terminal.Name.TrimEnd('a', 'b')}";
     }

@@ -3,8 +3,8 @@ using System.Text.RegularExpressions;
 namespace Zoltric.Core.Notation;
 
 /// <summary>
-/// Puts something that was found on the machine and is not on its sheet into a wire of it: the wire is cut, the found part stands between its
-/// two halves, and everything else stays as it was typed.
+/// Puts something that was found on the machine and is not on its sheet into a wire of it: the wire is cut, the found part stands between
+/// its two halves, and everything else stays as it was typed.
 /// </summary>
 public static partial class FoundPart
 {
@@ -20,12 +20,24 @@ public static partial class FoundPart
         var found = (lines ?? "").ReplaceLineEndings("\n").Trim('\n');
         var parts = PartLine().Matches(found);
         if (parts.Count != 1)
-            return Fail("One part at a time.", $"{parts.Count} part lines", "one line that begins with part", "write for example  part F9 fuse 10A \"found fuse\" at \"behind the panel\"");
+            return Fail(
+                "One part at a time.",
+                $"{parts.Count} part lines",
+                "one line that begins with part",
+                "write for example  part F9 fuse 10A \"found fuse\" at \"behind the panel\""
+            );
         var tag = parts[0].Groups[1].Value;
         var joins = Regex.Matches(sheet, $@"-\[\s*{Regex.Escape(wire)}(?<rest>[^\]]*)\]-");
-        if (joins.Count != 1) return Fail($"Wire {wire} is not written once in a path.", wire, "a wire with its id in the sheet, like -[w12 RD]-", "correct the sheet by hand");
+        if (joins.Count != 1)
+            return Fail(
+                $"Wire {wire} is not written once in a path.",
+                wire,
+                "a wire with its id in the sheet, like -[w12 RD]-",
+                "correct the sheet by hand"
+            );
         var second = wire + "x";
-        while (Regex.IsMatch(sheet, $@"\[\s*{Regex.Escape(second)}\b")) second += "x";
+        while (Regex.IsMatch(sheet, $@"\[\s*{Regex.Escape(second)}\b"))
+            second += "x";
         var rest = joins[0].Groups["rest"].Value;
         var cut = sheet[..joins[0].Index] + $"-[{wire}{rest}]- {tag} -[{second}{rest}]-" + sheet[(joins[0].Index + joins[0].Length)..];
         var path = FirstPath().Match(cut);

@@ -10,9 +10,13 @@ internal readonly record struct Placed(string Text, int Column);
 internal abstract record ConditionSyntax
 {
     public sealed record Position(Placed Control, Placed At) : ConditionSyntax;
+
     public sealed record Active(Placed Tag) : ConditionSyntax;
+
     public sealed record Not(ConditionSyntax Inner) : ConditionSyntax;
+
     public sealed record And(ConditionSyntax Left, ConditionSyntax Right) : ConditionSyntax;
+
     public sealed record Or(ConditionSyntax Left, ConditionSyntax Right) : ConditionSyntax;
 }
 
@@ -23,10 +27,14 @@ internal static class Grammar
 
     public static readonly TokenListParser<Token, Placed> Name = AnyWord.Named("a name");
 
-    public static readonly TokenListParser<Token, Placed> Quoted =
-        Superpower.Parsers.Token.EqualTo(Token.Quoted).Select(t => new Placed(t.ToStringValue()[1..^1], t.Position.Column));
+    public static readonly TokenListParser<Token, Placed> Quoted = Superpower
+        .Parsers.Token.EqualTo(Token.Quoted)
+        .Select(t => new Placed(t.ToStringValue()[1..^1], t.Position.Column));
 
-    public static readonly TokenListParser<Token, Placed> Value = AnyWord.Where(w => QuantityText.LooksNumeric(w.Text)).Try().Named("a value");
+    public static readonly TokenListParser<Token, Placed> Value = AnyWord
+        .Where(w => QuantityText.LooksNumeric(w.Text))
+        .Try()
+        .Named("a value");
 
     public static TokenListParser<Token, Placed> Keyword(string word) =>
         AnyWord.Where(w => w.Text == word, $"“{word}”").Try().Named($"“{word}”");
@@ -40,21 +48,26 @@ internal static class Grammar
         from at in Symbol(Token.Equal).IgnoreThen(Name.Named("a position")).Maybe()
         select at is { } position ? new ConditionSyntax.Position(name, position) : (ConditionSyntax)new ConditionSyntax.Active(name);
 
-    private static readonly TokenListParser<Token, ConditionSyntax> Factor =
-        Keyword("not").IgnoreThen(Parse.Ref(() => Factor!)).Select(c => (ConditionSyntax)new ConditionSyntax.Not(c))
-            .Or(Parse.Ref(() => Condition!).Between(Superpower.Parsers.Token.EqualTo(Token.Open), Superpower.Parsers.Token.EqualTo(Token.Close)))
-            .Or(Leaf)
-            .Named("a condition");
+    private static readonly TokenListParser<Token, ConditionSyntax> Factor = Keyword("not")
+        .IgnoreThen(Parse.Ref(() => Factor!))
+        .Select(c => (ConditionSyntax)new ConditionSyntax.Not(c))
+        .Or(
+            Parse.Ref(() => Condition!).Between(Superpower.Parsers.Token.EqualTo(Token.Open), Superpower.Parsers.Token.EqualTo(Token.Close))
+        )
+        .Or(Leaf)
+        .Named("a condition");
 
-    private static readonly TokenListParser<Token, ConditionSyntax> Conjunction =
-        Parse.Chain(Keyword("and"), Factor, (_, l, r) => new ConditionSyntax.And(l, r));
+    private static readonly TokenListParser<Token, ConditionSyntax> Conjunction = Parse.Chain(Keyword("and"), Factor, (_, l, r) =>
+        new ConditionSyntax.And(l, r)
+    );
 
-    public static readonly TokenListParser<Token, ConditionSyntax> Condition =
-        Parse.Chain(Keyword("or"), Conjunction, (_, l, r) => new ConditionSyntax.Or(l, r));
+    public static readonly TokenListParser<Token, ConditionSyntax> Condition = Parse.Chain(Keyword("or"), Conjunction, (_, l, r) =>
+        new ConditionSyntax.Or(l, r)
+    );
 
     /// <summary>The value, or null when it is not there.</summary>
-    public static TokenListParser<Token, T?> Maybe<T>(this TokenListParser<Token, T> parser) where T : struct =>
-        parser.Select(v => (T?)v).OptionalOrDefault();
+    public static TokenListParser<Token, T?> Maybe<T>(this TokenListParser<Token, T> parser)
+        where T : struct => parser.Select(v => (T?)v).OptionalOrDefault();
 
     public static Placed Place(Token<Token> t) => new(t.ToStringValue(), t.Position.Column);
 
@@ -62,10 +75,16 @@ internal static class Grammar
     public static T Run<T>(TokenListParser<Token, T> parser, TokenList<Token> tokens, int line, int lineLength)
     {
         var result = parser.AtEnd().TryParse(tokens);
-        if (result.HasValue) return result.Value;
+        if (result.HasValue)
+            return result.Value;
         var position = result.ErrorPosition;
         string? found = null;
-        foreach (var t in tokens) if (position.HasValue && t.Position.Absolute == position.Absolute) { found = t.ToStringValue(); break; }
+        foreach (var t in tokens)
+            if (position.HasValue && t.Position.Absolute == position.Absolute)
+            {
+                found = t.ToStringValue();
+                break;
+            }
         var expected = result.Expectations is { Length: > 0 } e ? string.Join(" or ", e.Distinct()) : "nothing more";
         var column = found is null ? lineLength + 1 : position.Column;
         var what = found is null ? "the end of the line" : NotationTokenizer.Clip(found);

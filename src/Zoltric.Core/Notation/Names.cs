@@ -3,33 +3,58 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Notation;
 
 /// <summary>Looks names up in a circuit, or in the parts read so far, and says what was meant when they are not there.</summary>
-internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDictionary<string, Wire> wires, IReadOnlyList<Control> controls)
+internal sealed class Names(
+    IReadOnlyDictionary<string, Part> parts,
+    IReadOnlyDictionary<string, Wire> wires,
+    IReadOnlyList<Control> controls
+)
 {
-    public static Names Of(Circuit c) => new(
-        c.Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal),
-        c.Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal), c.Controls);
+    public static Names Of(Circuit c) =>
+        new(
+            c.Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal),
+            c.Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal),
+            c.Controls
+        );
 
     public IReadOnlyDictionary<string, Part> Parts => parts;
 
     public static NotationException Fail(int line, Placed at, string message, string expected, string? suggestion) =>
         new(new Problem(Severity.Error, line, at.Column, message, NotationTokenizer.Clip(at.Text), expected, suggestion));
 
-    public Part Part(Placed tag, int line) => parts.TryGetValue(tag.Text, out var part)
-        ? part
-        : throw Fail(line, tag, $"There is no part {NotationTokenizer.Clip(tag.Text)} on this sheet.", "the tag of a part", Spelling.DidYouMean(tag.Text, parts.Keys));
+    public Part Part(Placed tag, int line) =>
+        parts.TryGetValue(tag.Text, out var part)
+            ? part
+            : throw Fail(
+                line,
+                tag,
+                $"There is no part {NotationTokenizer.Clip(tag.Text)} on this sheet.",
+                "the tag of a part",
+                Spelling.DidYouMean(tag.Text, parts.Keys)
+            );
 
     public Control Control(Placed name, int line) =>
         controls.FirstOrDefault(c => c.Name.Equals(name.Text, StringComparison.OrdinalIgnoreCase))
-        ?? throw Fail(line, name, $"There is no control {NotationTokenizer.Clip(name.Text)} on this sheet.", "a control or given of the sheet",
-            Spelling.DidYouMean(name.Text, controls.Select(c => c.Name)));
+        ?? throw Fail(
+            line,
+            name,
+            $"There is no control {NotationTokenizer.Clip(name.Text)} on this sheet.",
+            "a control or given of the sheet",
+            Spelling.DidYouMean(name.Text, controls.Select(c => c.Name))
+        );
 
     public static string Position(Control control, Placed position, int line)
     {
         var i = control.IndexOf(position.Text);
-        if (i >= 0) return control.Positions[i];
+        if (i >= 0)
+            return control.Positions[i];
         var all = string.Join(", ", control.Positions);
-        throw Fail(line, position, $"{control.Name} has no position {NotationTokenizer.Clip(position.Text)}; it has {all}.", $"one of {all}",
-            Spelling.DidYouMean(position.Text, control.Positions));
+        throw Fail(
+            line,
+            position,
+            $"{control.Name} has no position {NotationTokenizer.Clip(position.Text)}; it has {all}.",
+            $"one of {all}",
+            Spelling.DidYouMean(position.Text, control.Positions)
+        );
     }
 
     /// <summary>A terminal <c>K1.86</c>, a pin half <c>X3:4a</c> (half a when none is named), a stud <c>GND1</c>.</summary>
@@ -40,16 +65,23 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
         if (part.Kind is Circuits.Kinds.PinRow)
         {
             var half = name.Length > 0 && name[^1] is 'a' or 'b' ? name : name + "a";
-            if (name.Length > 0 && part.Model.Terminals.Contains(half)) return new Terminal(tag, half, true);
+            if (name.Length > 0 && part.Model.Terminals.Contains(half))
+                return new Terminal(tag, half, true);
             throw Fail(line, at, $"{tag} has pins 1 to {part.Pins}.", "a pin", $"write {tag}:1a or {tag}:1b");
         }
-        if (part.Model.IsPoint && name.Length == 0) return new Terminal(tag, "");
-        if (!pin && part.Model.Terminals.Contains(name)) return new Terminal(tag, name);
+        if (part.Model.IsPoint && name.Length == 0)
+            return new Terminal(tag, "");
+        if (!pin && part.Model.Terminals.Contains(name))
+            return new Terminal(tag, name);
         var all = string.Join(", ", part.Model.IsPoint ? [tag] : part.Model.Terminals.Select(t => $"{tag}.{t}"));
         var known = Spelling.Nearest(name, part.Model.Terminals);
-        throw Fail(line, at,
+        throw Fail(
+            line,
+            at,
             name.Length == 0 ? $"{tag} has more than one terminal." : $"{tag} has no terminal {NotationTokenizer.Clip(name)}.",
-            $"one of {all}", known is null ? $"it has {all}" : $"did you mean {tag}.{known}?");
+            $"one of {all}",
+            known is null ? $"it has {all}" : $"did you mean {tag}.{known}?"
+        );
     }
 
     /// <summary>Two points from a two-terminal tag, <c>TAG.a>b</c>, a pin or a wire.</summary>
@@ -65,8 +97,13 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
             return new Across(wire.Id, new ProbePoint(wire.From, wire.Id, true), new ProbePoint(wire.To, wire.Id));
         var (tag, name, pin) = Split(x.Text);
         if (!parts.TryGetValue(tag, out var part))
-            throw Fail(line, x, $"There is no part or wire {NotationTokenizer.Clip(x.Text)} on this sheet.", "a two-terminal tag, a pin or a wire",
-                Spelling.DidYouMean(x.Text, parts.Keys.Concat(wires.Keys)));
+            throw Fail(
+                line,
+                x,
+                $"There is no part or wire {NotationTokenizer.Clip(x.Text)} on this sheet.",
+                "a two-terminal tag, a pin or a wire",
+                Spelling.DidYouMean(x.Text, parts.Keys.Concat(wires.Keys))
+            );
         if (part.Kind is Circuits.Kinds.PinRow && pin)
         {
             var number = name.TrimEnd('a', 'b');
@@ -75,20 +112,35 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
         }
         if (name.Length == 0 && part.Model.Through is { } through)
             return new Across(tag, new ProbePoint(new Terminal(tag, through.First)), new ProbePoint(new Terminal(tag, through.Second)));
-        throw Fail(line, x, $"{tag} needs two terminals named.", "a two-terminal tag, a pin, a wire or two points",
-            part.Model.Terminals.Count > 1 && !part.Model.IsPoint ? $"write {tag}.{part.Model.Terminals[0]} {tag}.{part.Model.Terminals[1]}" : null);
+        throw Fail(
+            line,
+            x,
+            $"{tag} needs two terminals named.",
+            "a two-terminal tag, a pin, a wire or two points",
+            part.Model.Terminals.Count > 1 && !part.Model.IsPoint
+                ? $"write {tag}.{part.Model.Terminals[0]} {tag}.{part.Model.Terminals[1]}"
+                : null
+        );
     }
 
     /// <summary>A wire by number, or by its ends in either order.</summary>
     public Wire? FindWire(string id)
     {
-        if (wires.TryGetValue(id, out var wire)) return wire;
+        if (wires.TryGetValue(id, out var wire))
+            return wire;
         var ends = id.Split('~');
         return ends.Length == 2 && wires.TryGetValue($"{ends[1]}~{ends[0]}", out wire) ? wire : null;
     }
 
-    public Wire Wire(Placed id, int line) => FindWire(id.Text)
-        ?? throw Fail(line, id, $"There is no wire {NotationTokenizer.Clip(id.Text)} on this sheet.", "a wire", Spelling.DidYouMean(id.Text, wires.Keys));
+    public Wire Wire(Placed id, int line) =>
+        FindWire(id.Text)
+        ?? throw Fail(
+            line,
+            id,
+            $"There is no wire {NotationTokenizer.Clip(id.Text)} on this sheet.",
+            "a wire",
+            Spelling.DidYouMean(id.Text, wires.Keys)
+        );
 
     public static (string Tag, string Name, bool Pin) Split(string text)
     {
@@ -97,15 +149,16 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
     }
 
     /// <param name="own">The module whose line it stands in: <c>powered</c> and <c>in7</c> are its own.</param>
-    public Condition Bind(ConditionSyntax c, int line, Part? own = null) => c switch
-    {
-        ConditionSyntax.Position p => BindPosition(p, line),
-        ConditionSyntax.Active a => BindActive(a, line, own),
-        ConditionSyntax.Not n => new Condition.Not(Bind(n.Inner, line, own)),
-        ConditionSyntax.And n => new Condition.And(Bind(n.Left, line, own), Bind(n.Right, line, own)),
-        ConditionSyntax.Or n => new Condition.Or(Bind(n.Left, line, own), Bind(n.Right, line, own)),
-        _ => throw new InvalidOperationException("unknown condition"),
-    };
+    public Condition Bind(ConditionSyntax c, int line, Part? own = null) =>
+        c switch
+        {
+            ConditionSyntax.Position p => BindPosition(p, line),
+            ConditionSyntax.Active a => BindActive(a, line, own),
+            ConditionSyntax.Not n => new Condition.Not(Bind(n.Inner, line, own)),
+            ConditionSyntax.And n => new Condition.And(Bind(n.Left, line, own), Bind(n.Right, line, own)),
+            ConditionSyntax.Or n => new Condition.Or(Bind(n.Left, line, own), Bind(n.Right, line, own)),
+            _ => throw new InvalidOperationException("unknown condition"),
+        };
 
     private Condition.Position BindPosition(ConditionSyntax.Position p, int line)
     {
@@ -115,19 +168,35 @@ internal sealed class Names(IReadOnlyDictionary<string, Part> parts, IReadOnlyDi
 
     private Condition.Active BindActive(ConditionSyntax.Active a, int line, Part? own)
     {
-        if (own is not null && a.Tag.Text == "powered") return new Condition.Active(own.Tag);
-        var text = own is not null && a.Tag.Text.StartsWith("in", StringComparison.Ordinal) && !parts.ContainsKey(a.Tag.Text) ? $"{own.Tag}.{a.Tag.Text}" : a.Tag.Text;
+        if (own is not null && a.Tag.Text == "powered")
+            return new Condition.Active(own.Tag);
+        var text =
+            own is not null && a.Tag.Text.StartsWith("in", StringComparison.Ordinal) && !parts.ContainsKey(a.Tag.Text)
+                ? $"{own.Tag}.{a.Tag.Text}"
+                : a.Tag.Text;
         if (text.IndexOf(".in", StringComparison.Ordinal) is var dot and > 0)
         {
             var module = Part(a.Tag with { Text = text[..dot] }, line);
             var pins = module.ModuleLines.OfType<ModuleLine.Input>().Select(i => i.Pin).ToList();
             return pins.Contains(text[(dot + 3)..])
                 ? new Condition.Active(text)
-                : throw Fail(line, a.Tag, $"{module.Tag} has no input {text[(dot + 3)..]}.", pins.Count == 0 ? "an input line below it" : "one of " + string.Join(", ", pins.Select(p => "in" + p)), null);
+                : throw Fail(
+                    line,
+                    a.Tag,
+                    $"{module.Tag} has no input {text[(dot + 3)..]}.",
+                    pins.Count == 0 ? "an input line below it" : "one of " + string.Join(", ", pins.Select(p => "in" + p)),
+                    null
+                );
         }
         var part = Part(a.Tag, line);
         return part.Model.Coil is not null
             ? new Condition.Active(part.Tag)
-            : throw Fail(line, a.Tag, $"{part.Tag} is a {part.Kind.Word}: it has no coil that could be pulled in.", "a relay, contactor or module", null);
+            : throw Fail(
+                line,
+                a.Tag,
+                $"{part.Tag} is a {part.Kind.Word}: it has no coil that could be pulled in.",
+                "a relay, contactor or module",
+                null
+            );
     }
 }

@@ -8,24 +8,49 @@ namespace Zoltric.Core.Notation;
 
 public enum Token
 {
-    [Token(Description = "a word")] Word,
-    [Token(Description = "a name in quotes")] Quoted,
-    [Token(Description = "a wire -[…]-")] Wire,
-    [Token(Example = "-")] Dash,
-    [Token(Example = "=")] Equal,
-    [Token(Example = ">=")] AtLeast,
-    [Token(Example = "<=")] AtMost,
-    [Token(Example = ">")] Greater,
-    [Token(Example = "<")] Less,
-    [Token(Example = ",")] Comma,
-    [Token(Example = ":")] Colon,
-    [Token(Example = "(")] Open,
-    [Token(Example = ")")] Close,
+    [Token(Description = "a word")]
+    Word,
+
+    [Token(Description = "a name in quotes")]
+    Quoted,
+
+    [Token(Description = "a wire -[…]-")]
+    Wire,
+
+    [Token(Example = "-")]
+    Dash,
+
+    [Token(Example = "=")]
+    Equal,
+
+    [Token(Example = ">=")]
+    AtLeast,
+
+    [Token(Example = "<=")]
+    AtMost,
+
+    [Token(Example = ">")]
+    Greater,
+
+    [Token(Example = "<")]
+    Less,
+
+    [Token(Example = ",")]
+    Comma,
+
+    [Token(Example = ":")]
+    Colon,
+
+    [Token(Example = "(")]
+    Open,
+
+    [Token(Example = ")")]
+    Close,
 }
 
 /// <summary>
-/// Cuts one line into tokens. A word runs to white space or punctuation, so <c>G1.-</c>, <c>30-87</c>, <c>X3:4a</c> and <c>WH/RD</c> are words;
-/// a dash or colon that stands alone is a token of its own.
+/// Cuts one line into tokens. A word runs to white space or punctuation, so <c>G1.-</c>, <c>30-87</c>, <c>X3:4a</c> and <c>WH/RD</c> are
+/// words; a dash or colon that stands alone is a token of its own.
 /// </summary>
 public static class NotationTokenizer
 {
@@ -38,13 +63,16 @@ public static class NotationTokenizer
         while (true)
         {
             var next = rest.ConsumeChar();
-            if (!next.HasValue || IsWordEnd(next.Value)) break;
+            if (!next.HasValue || IsWordEnd(next.Value))
+                break;
             if (next.Value == ':')
             {
                 var after = next.Remainder.ConsumeChar();
-                if (!after.HasValue || IsWordEnd(after.Value)) break;
+                if (!after.HasValue || IsWordEnd(after.Value))
+                    break;
             }
-            if (next.Value == '-' && rest != input && next.Remainder.ConsumeChar() is { HasValue: true, Value: '[' }) break;
+            if (next.Value == '-' && rest != input && next.Remainder.ConsumeChar() is { HasValue: true, Value: '[' })
+                break;
             rest = next.Remainder;
         }
         return rest == input ? Result.Empty<Unit>(input, ["a word"]) : Result.Value(Unit.Value, input, rest);
@@ -53,18 +81,24 @@ public static class NotationTokenizer
     private static readonly TextParser<Unit> LoneDash = input =>
     {
         var dash = input.ConsumeChar();
-        if (!dash.HasValue || dash.Value is not ('-' or '–' or '—')) return Result.Empty<Unit>(input);
+        if (!dash.HasValue || dash.Value is not ('-' or '–' or '—'))
+            return Result.Empty<Unit>(input);
         var after = dash.Remainder.ConsumeChar();
         return after.HasValue && !char.IsWhiteSpace(after.Value)
             ? Result.Empty<Unit>(input)
             : Result.Value(Unit.Value, input, dash.Remainder);
     };
 
-    private static readonly TextParser<Unit> WireRun =
-        Span.EqualTo("-[").IgnoreThen(Character.ExceptIn(']').IgnoreMany()).IgnoreThen(Span.EqualTo("]-")).Value(Unit.Value);
+    private static readonly TextParser<Unit> WireRun = Span.EqualTo("-[")
+        .IgnoreThen(Character.ExceptIn(']').IgnoreMany())
+        .IgnoreThen(Span.EqualTo("]-"))
+        .Value(Unit.Value);
 
-    private static readonly TextParser<Unit> QuotedRun =
-        Character.EqualTo('"').IgnoreThen(Character.ExceptIn('"').IgnoreMany()).IgnoreThen(Character.EqualTo('"')).Value(Unit.Value);
+    private static readonly TextParser<Unit> QuotedRun = Character
+        .EqualTo('"')
+        .IgnoreThen(Character.ExceptIn('"').IgnoreMany())
+        .IgnoreThen(Character.EqualTo('"'))
+        .Value(Unit.Value);
 
     private static readonly Tokenizer<Token> Tokenizer = new TokenizerBuilder<Token>()
         .Ignore(Span.WhiteSpace)
@@ -87,14 +121,29 @@ public static class NotationTokenizer
     internal static TokenList<Token> Cut(string line, int lineNumber)
     {
         var result = Tokenizer.TryTokenize(line);
-        if (result.HasValue) return result.Value;
+        if (result.HasValue)
+            return result.Value;
         var at = result.ErrorPosition.HasValue ? result.ErrorPosition.Absolute : 0;
         var found = at < line.Length ? Clip(line[at..]) : "the end of the line";
         var quote = at < line.Length && line[at] == '"';
         var wire = at + 1 < line.Length && line[at] == '-' && line[at + 1] == '[';
-        throw new NotationException(new Problem(Severity.Error, lineNumber, at + 1,
-            quote ? "This quotation mark is never closed." : wire ? "This wire is never closed." : $"Cannot read {found}.",
-            found, quote ? "a closing \"" : wire ? "a closing ]-" : "a word", quote ? "add the closing \"" : wire ? "write -[RD 2.5mm2 1m]-" : null));
+        throw new NotationException(
+            new Problem(
+                Severity.Error,
+                lineNumber,
+                at + 1,
+                quote ? "This quotation mark is never closed."
+                    : wire ? "This wire is never closed."
+                    : $"Cannot read {found}.",
+                found,
+                quote ? "a closing \""
+                    : wire ? "a closing ]-"
+                    : "a word",
+                quote ? "add the closing \""
+                    : wire ? "write -[RD 2.5mm2 1m]-"
+                    : null
+            )
+        );
     }
 
     /// <summary>Cuts a comment: <c>#</c> first on the line or after white space, outside quotes.</summary>
@@ -103,8 +152,10 @@ public static class NotationTokenizer
         var quoted = false;
         for (var i = 0; i < line.Length; i++)
         {
-            if (line[i] == '"') quoted = !quoted;
-            else if (line[i] == '#' && !quoted && (i == 0 || char.IsWhiteSpace(line[i - 1]))) return line[..i];
+            if (line[i] == '"')
+                quoted = !quoted;
+            else if (line[i] == '#' && !quoted && (i == 0 || char.IsWhiteSpace(line[i - 1])))
+                return line[..i];
         }
         return line;
     }

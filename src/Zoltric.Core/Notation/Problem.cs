@@ -1,19 +1,31 @@
 namespace Zoltric.Core.Notation;
 
-public enum Severity { Error, Warning }
+public enum Severity
+{
+    Error,
+    Warning,
+}
 
 /// <summary>One thing wrong with a text, placed: line and column count from 1.</summary>
 /// <param name="Found">What stands there.</param>
 /// <param name="Expected">What was expected instead.</param>
 /// <param name="Suggestion">The nearest known spelling or what to do, when there is one.</param>
-public sealed record Problem(Severity Severity, int Line, int Column, string Message, string? Found = null, string? Expected = null,
-    string? Suggestion = null)
+public sealed record Problem(
+    Severity Severity,
+    int Line,
+    int Column,
+    string Message,
+    string? Found = null,
+    string? Expected = null,
+    string? Suggestion = null
+)
 {
     public override string ToString() => $"line {Line}, column {Column}: {Message}" + (Suggestion is null ? "" : $" ({Suggestion})");
 }
 
 /// <summary>The outcome of reading a text: the value when there is one, and every problem met.</summary>
-public sealed record Parsed<T>(T? Value, IReadOnlyList<Problem> Problems) where T : class
+public sealed record Parsed<T>(T? Value, IReadOnlyList<Problem> Problems)
+    where T : class
 {
     public bool Ok => Value is not null && Problems.All(p => p.Severity != Severity.Error);
 }

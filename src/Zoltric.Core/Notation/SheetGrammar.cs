@@ -6,22 +6,45 @@ namespace Zoltric.Core.Notation;
 internal abstract record Statement
 {
     public sealed record Sheet(Placed Title) : Statement;
+
     public sealed record Machine(Placed Name, Placed? Family) : Statement;
+
     public sealed record Nominal(Placed Volts, Placed? System) : Statement;
+
     public sealed record Drawn(Placed From) : Statement;
+
     public sealed record Reference(Placed Point) : Statement;
+
     public sealed record Frame(Placed Point) : Statement;
+
     public sealed record Control(Placed Name, bool Given, IReadOnlyList<(Placed Position, bool Held)> Positions) : Statement;
-    public sealed record Part(Placed Tag, Placed Kind, IReadOnlyList<AttributeSyntax> Attributes, IReadOnlyList<AttributeSyntax> Late, ConditionSyntax? When) : Statement;
+
+    public sealed record Part(
+        Placed Tag,
+        Placed Kind,
+        IReadOnlyList<AttributeSyntax> Attributes,
+        IReadOnlyList<AttributeSyntax> Late,
+        ConditionSyntax? When
+    ) : Statement;
+
     public sealed record Contact(bool Closed, Placed Pair, ConditionSyntax? When) : Statement;
+
     public sealed record Supply(IReadOnlyList<Placed> Pins, Placed Ground, Placed? From) : Statement;
+
     public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts) : Statement;
+
     public sealed record Output(Placed Pin, Placed Level, Placed? Ohms, ConditionSyntax? When) : Statement;
+
     public sealed record Bus(Placed High, Placed Low, Placed? Traffic) : Statement;
+
     public sealed record Sleeps(Placed After, Placed Amps) : Statement;
+
     public sealed record Path(HopSyntax First, IReadOnlyList<(Placed Join, bool Metal, string? Wire, HopSyntax Hop)> Rest) : Statement;
+
     public sealed record Function(Placed Name, IReadOnlyList<Placed> Words, ConditionSyntax? When, IReadOnlyList<Placed> After) : Statement;
+
     public sealed record Interlock(ConditionSyntax When, Placed Stops) : Statement;
+
     public sealed record Code(Placed Number, Placed? Meaning, IReadOnlyList<Placed> About) : Statement;
 }
 
@@ -33,8 +56,9 @@ internal sealed record HopSyntax(Placed Name, Placed? Leaves, bool Backwards);
 
 internal static class SheetGrammar
 {
-    private static readonly TokenListParser<Token, Statement> Sheet =
-        Grammar.Quoted.Named("a title in quotes").Select(t => (Statement)new Statement.Sheet(t));
+    private static readonly TokenListParser<Token, Statement> Sheet = Grammar
+        .Quoted.Named("a title in quotes")
+        .Select(t => (Statement)new Statement.Sheet(t));
 
     private static readonly TokenListParser<Token, Statement> Machine =
         from name in Grammar.Quoted.Named("a machine in quotes")
@@ -47,14 +71,18 @@ internal static class SheetGrammar
         from system in Grammar.AnyWord.Named("dc or ac").Maybe()
         select (Statement)new Statement.Nominal(unit is null ? volts : volts with { Text = volts.Text + "V" }, system);
 
-    private static readonly TokenListParser<Token, Statement> Drawn =
-        Grammar.Keyword("from").IgnoreThen(Grammar.Name).Select(n => (Statement)new Statement.Drawn(n));
+    private static readonly TokenListParser<Token, Statement> Drawn = Grammar
+        .Keyword("from")
+        .IgnoreThen(Grammar.Name)
+        .Select(n => (Statement)new Statement.Drawn(n));
 
-    private static readonly TokenListParser<Token, Statement> Frame =
-        Grammar.Name.Named("a stud or a terminal").Select(n => (Statement)new Statement.Frame(n));
+    private static readonly TokenListParser<Token, Statement> Frame = Grammar
+        .Name.Named("a stud or a terminal")
+        .Select(n => (Statement)new Statement.Frame(n));
 
-    private static readonly TokenListParser<Token, Statement> Reference =
-        Grammar.Name.Named("a terminal").Select(n => (Statement)new Statement.Reference(n));
+    private static readonly TokenListParser<Token, Statement> Reference = Grammar
+        .Name.Named("a terminal")
+        .Select(n => (Statement)new Statement.Reference(n));
 
     private static readonly TokenListParser<Token, (Placed, bool)> Position =
         from name in Grammar.AnyWord.Named("a position")
@@ -73,13 +101,22 @@ internal static class SheetGrammar
         from colon in Grammar.Symbol(Token.Colon)
         select name;
 
-    private static readonly TokenListParser<Token, AttributeSyntax> Attribute =
-        Grammar.Quoted.Select(q => new AttributeSyntax(q, Label: true))
-            .Or(Grammar.Keyword("at").Then(w => Grammar.Quoted.Named("a place in quotes").Select(q => new AttributeSyntax(w, q))))
-            .Or(Keyed("reach")).Or(Keyed("good")).Or(Keyed("hazard")).Or(Keyed("odds")).Or(Keyed("on-delay")).Or(Keyed("off-delay"))
-            .Or((from word in Grammar.AnyWord.Where(w => w.Text != "when", "an attribute").Try()
-                 from value in Grammar.Symbol(Token.Equal).IgnoreThen(Grammar.AnyWord.Named("a value")).Maybe()
-                 select new AttributeSyntax(word, value)).Named("an attribute"));
+    private static readonly TokenListParser<Token, AttributeSyntax> Attribute = Grammar
+        .Quoted.Select(q => new AttributeSyntax(q, Label: true))
+        .Or(Grammar.Keyword("at").Then(w => Grammar.Quoted.Named("a place in quotes").Select(q => new AttributeSyntax(w, q))))
+        .Or(Keyed("reach"))
+        .Or(Keyed("good"))
+        .Or(Keyed("hazard"))
+        .Or(Keyed("odds"))
+        .Or(Keyed("on-delay"))
+        .Or(Keyed("off-delay"))
+        .Or(
+            (
+                from word in Grammar.AnyWord.Where(w => w.Text != "when", "an attribute").Try()
+                from value in Grammar.Symbol(Token.Equal).IgnoreThen(Grammar.AnyWord.Named("a value")).Maybe()
+                select new AttributeSyntax(word, value)
+            ).Named("an attribute")
+        );
 
     private static TokenListParser<Token, AttributeSyntax> Keyed(string word) =>
         Grammar.Keyword(word).Then(w => Grammar.AnyWord.Named($"a value for {word}").Select(v => new AttributeSyntax(w, v)));
@@ -140,7 +177,11 @@ internal static class SheetGrammar
         select new HopSyntax(name, way, back is not null);
 
     private static readonly TokenListParser<Token, (Placed, bool, string?, HopSyntax)> Step =
-        from link in Grammar.Symbol(Token.Wire).Or(Grammar.Symbol(Token.Dash)).Or(Grammar.Symbol(Token.Equal)).Named("“ - ”, “-[wire]-” or “ = ”")
+        from link in Grammar
+            .Symbol(Token.Wire)
+            .Or(Grammar.Symbol(Token.Dash))
+            .Or(Grammar.Symbol(Token.Equal))
+            .Named("“ - ”, “-[wire]-” or “ = ”")
         from hop in Hop
         select (link, link.Text == "=", link.Text.StartsWith("-[", StringComparison.Ordinal) ? link.Text[2..^2] : null, hop);
 
@@ -149,12 +190,19 @@ internal static class SheetGrammar
         from rest in Step.AtLeastOnce()
         select (Statement)new Statement.Path(first, rest);
 
-    private static readonly TokenListParser<Token, Placed> FunctionWord =
-        Grammar.AnyWord.Where(w => w.Text is not ("when" or "after"), "a test").Try()
-            .Or(Grammar.Symbol(Token.AtLeast)).Or(Grammar.Symbol(Token.AtMost)).Or(Grammar.Symbol(Token.Greater)).Or(Grammar.Symbol(Token.Less));
+    private static readonly TokenListParser<Token, Placed> FunctionWord = Grammar
+        .AnyWord.Where(w => w.Text is not ("when" or "after"), "a test")
+        .Try()
+        .Or(Grammar.Symbol(Token.AtLeast))
+        .Or(Grammar.Symbol(Token.AtMost))
+        .Or(Grammar.Symbol(Token.Greater))
+        .Or(Grammar.Symbol(Token.Less));
 
-    private static readonly TokenListParser<Token, Placed> AfterWord =
-        Grammar.AnyWord.Where(w => w.Text != "when", "a setup word").Try().Or(Grammar.Symbol(Token.Comma)).Or(Grammar.Symbol(Token.Equal));
+    private static readonly TokenListParser<Token, Placed> AfterWord = Grammar
+        .AnyWord.Where(w => w.Text != "when", "a setup word")
+        .Try()
+        .Or(Grammar.Symbol(Token.Comma))
+        .Or(Grammar.Symbol(Token.Equal));
 
     private static readonly TokenListParser<Token, Statement> Function =
         from name in Grammar.Quoted.Named("a name in quotes")
@@ -176,7 +224,10 @@ internal static class SheetGrammar
         from about in Grammar.Keyword("about").IgnoreThen(Grammar.Name.ManyDelimitedBy(Grammar.Symbol(Token.Comma))).OptionalOrDefault([])
         select (Statement)new Statement.Code(number, meaning, about);
 
-    public static readonly IReadOnlyDictionary<string, TokenListParser<Token, Statement>> TopLevel = new Dictionary<string, TokenListParser<Token, Statement>>
+    public static readonly IReadOnlyDictionary<string, TokenListParser<Token, Statement>> TopLevel = new Dictionary<
+        string,
+        TokenListParser<Token, Statement>
+    >
     {
         ["sheet"] = Sheet,
         ["machine"] = Machine,
@@ -193,7 +244,10 @@ internal static class SheetGrammar
         ["code"] = Code,
     };
 
-    public static readonly IReadOnlyDictionary<string, TokenListParser<Token, Statement>> Indented = new Dictionary<string, TokenListParser<Token, Statement>>
+    public static readonly IReadOnlyDictionary<string, TokenListParser<Token, Statement>> Indented = new Dictionary<
+        string,
+        TokenListParser<Token, Statement>
+    >
     {
         ["closed"] = Contact(true),
         ["open"] = Contact(false),

@@ -8,12 +8,15 @@ public static class Spelling
     {
         string? best = null;
         var limit = Math.Max(1, Math.Min(3, word.Length / 2)) + 1;
-        if (word.Length > 60) return null;
+        if (word.Length > 60)
+            return null;
         foreach (var k in known)
         {
-            if (Math.Abs(k.Length - word.Length) >= limit) continue;
+            if (Math.Abs(k.Length - word.Length) >= limit)
+                continue;
             var d = Distance(word.ToUpperInvariant(), k.ToUpperInvariant());
-            if (d < limit) (best, limit) = (k, d);
+            if (d < limit)
+                (best, limit) = (k, d);
         }
         return best;
     }
@@ -25,15 +28,18 @@ public static class Spelling
     private static int Distance(string a, string b)
     {
         var d = new int[a.Length + 1, b.Length + 1];
-        for (var i = 0; i <= a.Length; i++) d[i, 0] = i;
-        for (var j = 0; j <= b.Length; j++) d[0, j] = j;
+        for (var i = 0; i <= a.Length; i++)
+            d[i, 0] = i;
+        for (var j = 0; j <= b.Length; j++)
+            d[0, j] = j;
         for (var i = 1; i <= a.Length; i++)
-            for (var j = 1; j <= b.Length; j++)
-            {
-                var cost = a[i - 1] == b[j - 1] ? 0 : 1;
-                d[i, j] = Math.Min(Math.Min(d[i - 1, j] + 1, d[i, j - 1] + 1), d[i - 1, j - 1] + cost);
-                if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1]) d[i, j] = Math.Min(d[i, j], d[i - 2, j - 2] + 1);
-            }
+        for (var j = 1; j <= b.Length; j++)
+        {
+            var cost = a[i - 1] == b[j - 1] ? 0 : 1;
+            d[i, j] = Math.Min(Math.Min(d[i - 1, j] + 1, d[i, j - 1] + 1), d[i - 1, j - 1] + cost);
+            if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+                d[i, j] = Math.Min(d[i, j], d[i - 2, j - 2] + 1);
+        }
         return d[a.Length, b.Length];
     }
 }

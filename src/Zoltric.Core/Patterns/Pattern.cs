@@ -9,8 +9,8 @@ namespace Zoltric.Core.Patterns;
 public sealed record PatternField(string Key, string Question, string Usual);
 
 /// <summary>
-/// A circuit that is met again and again, to start a sheet from when there is no schematic: asked for its values one by one, then corrected at
-/// the machine. Values are common practice, no source.
+/// A circuit that is met again and again, to start a sheet from when there is no schematic: asked for its values one by one, then corrected
+/// at the machine. Values are common practice, no source.
 /// </summary>
 public abstract class Pattern
 {
@@ -41,6 +41,12 @@ public abstract class Pattern
     }
 
     /// <summary>Every pattern, by listing the folder Library/.</summary>
-    public static IReadOnlyList<Pattern> All { get; } = [.. typeof(Pattern).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Pattern)) && !t.IsAbstract)
-        .Select(t => (Pattern)Activator.CreateInstance(t)!).OrderBy(p => p.Name, StringComparer.Ordinal)];
+    public static IReadOnlyList<Pattern> All { get; } =
+    [
+        .. typeof(Pattern)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(Pattern)) && !t.IsAbstract)
+            .Select(t => (Pattern)Activator.CreateInstance(t)!)
+            .OrderBy(p => p.Name, StringComparer.Ordinal),
+    ];
 }

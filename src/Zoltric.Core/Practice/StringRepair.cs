@@ -10,8 +10,9 @@ namespace Zoltric.Core.Practice;
 public sealed record RepairOption(string What, double Volts, bool Works);
 
 /// <summary>
-/// Ways to mend a string whose joints have all aged, compared by running the machine with each: as it is, joints renewed, or a relay near the load so that the string
-/// carries a coil's current only. The relay takes nothing out of the string: every interlock in it stays in charge.
+/// Ways to mend a string whose joints have all aged, compared by running the machine with each: as it is, joints renewed, or a relay near
+/// the load so that the string carries a coil's current only. The relay takes nothing out of the string: every interlock in it stays in
+/// charge.
 /// </summary>
 public static class StringRepair
 {
@@ -26,20 +27,41 @@ public static class StringRepair
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(function);
         ArgumentNullException.ThrowIfNull(group);
-        if (group.Together.Count == 0 || group.Towards is not { } tag || FunctionState.SetupFor(machine.Circuit, function) is not { } setup) return [];
+        if (group.Together.Count == 0 || group.Towards is not { } tag || FunctionState.SetupFor(machine.Circuit, function) is not { } setup)
+            return [];
         var faults = group.Together.Select(t => t with { Value = group.Faults[0].Value }).Prepend(group.Faults[0]).ToList();
         var options = new List<RepairOption> { Try("as it is", faults) };
         foreach (var renewed in new[] { 1, (faults.Count + 1) / 2, faults.Count }.Distinct())
-            options.Add(Try(renewed == faults.Count ? "all joints renewed" : renewed == 1 ? $"the worst joint renewed, {faults.Count - 1} left" : $"{renewed} joints renewed, {faults.Count - renewed} left", [.. faults.Skip(renewed)]));
+            options.Add(
+                Try(
+                    renewed == faults.Count ? "all joints renewed"
+                        : renewed == 1 ? $"the worst joint renewed, {faults.Count - 1} left"
+                        : $"{renewed} joints renewed, {faults.Count - renewed} left",
+                    [.. faults.Skip(renewed)]
+                )
+            );
         var part = machine.Circuit.FindPart(tag)!;
         var link = part.Model.Coil?.Link ?? part.Model.Load?.Link ?? 0;
         var coil = machine.Circuit.NominalVolts / CoilAmps;
-        if (!machine.Circuit.Alternating && part.Model.Faults.Any(m => m.Words == "resists" && m.Effect is FaultEffect.Series) && part.Model.Links[link].Ohms < coil / 3)
+        if (
+            !machine.Circuit.Alternating
+            && part.Model.Faults.Any(m => m.Words == "resists" && m.Effect is FaultEffect.Series)
+            && part.Model.Links[link].Ohms < coil / 3
+        )
         {
             // The load with a coil's ohms before it draws what the coil would; the volts across both are the coil's.
             var op = machine.Run(setup, [.. faults, new Fault(tag, "resists", coil - part.Model.Links[link].Ohms, Dimension.Ohm)]);
-            var volts = Math.Abs(op.Volts(op.Node(new Terminal(tag, part.Model.Links[link].A))) - op.Volts(op.Node(new Terminal(tag, part.Model.Links[link].B))));
-            options.Add(new RepairOption("a relay near the load; the string, with every interlock, switches its coil", volts, volts >= PullIn * machine.Circuit.NominalVolts));
+            var volts = Math.Abs(
+                op.Volts(op.Node(new Terminal(tag, part.Model.Links[link].A)))
+                    - op.Volts(op.Node(new Terminal(tag, part.Model.Links[link].B)))
+            );
+            options.Add(
+                new RepairOption(
+                    "a relay near the load; the string, with every interlock, switches its coil",
+                    volts,
+                    volts >= PullIn * machine.Circuit.NominalVolts
+                )
+            );
         }
         return options;
 
@@ -48,7 +70,11 @@ public static class StringRepair
             var op = machine.Run(setup, left);
             var index = machine.Circuit.IndexOf(tag);
             var at = machine.Circuit.Parts[index].Model;
-            return new RepairOption(what, Math.Abs(op.LinkVolts(index, at.Coil?.Link ?? at.Load?.Link ?? 0)), FunctionState.Of(op, function) == "works");
+            return new RepairOption(
+                what,
+                Math.Abs(op.LinkVolts(index, at.Coil?.Link ?? at.Load?.Link ?? 0)),
+                FunctionState.Of(op, function) == "works"
+            );
         }
     }
 }

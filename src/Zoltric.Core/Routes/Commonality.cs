@@ -18,11 +18,14 @@ public static class Commonality
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(dead);
         ArgumentNullException.ThrowIfNull(working);
-        if (dead.Count < 2) return null;
+        if (dead.Count < 2)
+            return null;
         var proved = working.SelectMany(f => Steps(machine, f)).Select(s => s.Name).ToHashSet();
         var others = dead.Skip(1).Select(f => Steps(machine, f).Select(s => s.Name).ToHashSet()).ToList();
         var shared = Steps(machine, dead[0]).Where(s => others.TrueForAll(o => o.Contains(s.Name)) && !proved.Contains(s.Name)).ToList();
-        return shared.Count == 0 ? null : new SharedRoute([.. dead.Select(f => f.Name)], [.. shared.Select(s => s.Name).Distinct()], shared[0].From, shared[^1].To);
+        return shared.Count == 0
+            ? null
+            : new SharedRoute([.. dead.Select(f => f.Name)], [.. shared.Select(s => s.Name).Distinct()], shared[0].From, shared[^1].To);
     }
 
     private static List<(string Name, Terminal From, Terminal To)> Steps(Machine machine, MachineFunction function)
@@ -31,7 +34,18 @@ public static class Commonality
         foreach (var lane in LaneFinder.Of(machine, function).Reverse())
             for (var i = 1; i < lane.Stations.Count; i++)
                 if (lane.Stations[i].Via is { IsMetal: false } via)
-                    steps.Add((via.WireId ?? (machine.Circuit.FindPart(via.Tag!)!.Model.Links.Count > 1 ? $"{via.Tag}{(lane.Stations[i].Terminal.IsPin ? ":" : " ")}{via.Link}" : via.Tag!), lane.Stations[i - 1].Terminal, lane.Stations[i].Terminal));
+                    steps.Add(
+                        (
+                            via.WireId
+                                ?? (
+                                    machine.Circuit.FindPart(via.Tag!)!.Model.Links.Count > 1
+                                        ? $"{via.Tag}{(lane.Stations[i].Terminal.IsPin ? ":" : " ")}{via.Link}"
+                                        : via.Tag!
+                                ),
+                            lane.Stations[i - 1].Terminal,
+                            lane.Stations[i].Terminal
+                        )
+                    );
         return steps;
     }
 }

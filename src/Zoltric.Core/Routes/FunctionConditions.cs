@@ -27,42 +27,76 @@ public static class FunctionConditions
         ArgumentNullException.ThrowIfNull(now);
         var circuit = healthy.Circuit;
         var found = new List<FunctionCondition>();
-        if (FunctionState.SetupFor(circuit, function) is not { } setup) return found;
+        if (FunctionState.SetupFor(circuit, function) is not { } setup)
+            return found;
         var working = healthy.Run(setup);
-        var interlocks = circuit.Interlocks.Where(i => i.Stops == function.Name).SelectMany(i => i.When.Leaves()).OfType<Condition.Position>().ToList();
-        var named = (function.When?.Leaves() ?? []).OfType<Condition.Position>().Concat(interlocks).Select(p => p.Control)
-            .Concat(setup.Steps.SelectMany(s => s).Select(m => m.Control)).Distinct(StringComparer.OrdinalIgnoreCase);
+        var interlocks = circuit
+            .Interlocks.Where(i => i.Stops == function.Name)
+            .SelectMany(i => i.When.Leaves())
+            .OfType<Condition.Position>()
+            .ToList();
+        var named = (function.When?.Leaves() ?? [])
+            .OfType<Condition.Position>()
+            .Concat(interlocks)
+            .Select(p => p.Control)
+            .Concat(setup.Steps.SelectMany(s => s).Select(m => m.Control))
+            .Distinct(StringComparer.OrdinalIgnoreCase);
         foreach (var name in named)
         {
-            if (circuit.FindControl(name) is not { } control) continue;
+            if (circuit.FindControl(name) is not { } control)
+                continue;
             var at = now.Position(control.Name);
             // Of a control that the condition leaves free, or that may be in several positions, every one will do that stops nothing.
             var good = control.Positions.Where(p => Allows(p)).ToList();
-            if (good.Count == control.Positions.Count) continue;
-            found.Add(new FunctionCondition(control.Name, string.Join(" or ", good), at, good.Contains(at, StringComparer.OrdinalIgnoreCase), control.Name, true,
-                interlocks.Exists(i => i.Control.Equals(control.Name, StringComparison.OrdinalIgnoreCase))));
+            if (good.Count == control.Positions.Count)
+                continue;
+            found.Add(
+                new FunctionCondition(
+                    control.Name,
+                    string.Join(" or ", good),
+                    at,
+                    good.Contains(at, StringComparer.OrdinalIgnoreCase),
+                    control.Name,
+                    true,
+                    interlocks.Exists(i => i.Control.Equals(control.Name, StringComparison.OrdinalIgnoreCase))
+                )
+            );
 
             bool Allows(string p)
             {
                 string At(string n) => n.Equals(control.Name, StringComparison.OrdinalIgnoreCase) ? p : working.Position(n);
-                if (circuit.Interlocks.Any(i => i.Stops == function.Name && i.When.Holds(At, _ => true))) return false;
+                if (circuit.Interlocks.Any(i => i.Stops == function.Name && i.When.Holds(At, _ => true)))
+                    return false;
                 return function.When?.Holds(At, _ => true) ?? p.Equals(working.Position(control.Name), StringComparison.OrdinalIgnoreCase);
             }
         }
         var seen = new HashSet<(string, string)>();
         foreach (var lane in LaneFinder.Of(healthy, function))
-            foreach (var step in lane.Stations.Select(s => s.Via).OfType<LaneStep>())
-            {
-                if (step.Tag is not { } tag || step.IsLoad || !seen.Add((tag, step.Link!))) continue;
-                var index = circuit.IndexOf(tag);
-                var part = circuit.Parts[index];
-                var link = part.Model.LinkIndex(step.Link!);
-                if (link < 0 || part.Model.Links[link] is not (Link.Contact or Link.Fuse)) continue;
-                var open = now.LinkOpen(index, link);
-                var fuse = part.Model.Links[link] is Link.Fuse;
-                found.Add(new FunctionCondition(part.Model.Links.Count(l => l is Link.Contact or Link.Fuse) > 1 ? $"{part.Spoken}, {step.Link}" : part.Spoken,
-                    fuse ? "whole" : "closed", open ? "open" : fuse ? "whole" : "closed", !open, tag, false, part.Safety));
-            }
+        foreach (var step in lane.Stations.Select(s => s.Via).OfType<LaneStep>())
+        {
+            if (step.Tag is not { } tag || step.IsLoad || !seen.Add((tag, step.Link!)))
+                continue;
+            var index = circuit.IndexOf(tag);
+            var part = circuit.Parts[index];
+            var link = part.Model.LinkIndex(step.Link!);
+            if (link < 0 || part.Model.Links[link] is not (Link.Contact or Link.Fuse))
+                continue;
+            var open = now.LinkOpen(index, link);
+            var fuse = part.Model.Links[link] is Link.Fuse;
+            found.Add(
+                new FunctionCondition(
+                    part.Model.Links.Count(l => l is Link.Contact or Link.Fuse) > 1 ? $"{part.Spoken}, {step.Link}" : part.Spoken,
+                    fuse ? "whole" : "closed",
+                    open ? "open"
+                        : fuse ? "whole"
+                        : "closed",
+                    !open,
+                    tag,
+                    false,
+                    part.Safety
+                )
+            );
+        }
         return found;
     }
 }

@@ -19,12 +19,15 @@ public sealed record Lane(string Part, string Link, string Title, double Amps, b
 
     public int IndexOf(Terminal t)
     {
-        for (var i = 0; i < Stations.Count; i++) if (Stations[i].Terminal == t) return i;
+        for (var i = 0; i < Stations.Count; i++)
+            if (Stations[i].Terminal == t)
+                return i;
         return -1;
     }
 
     /// <summary>True when the wire, pin, stud or part lies on this lane.</summary>
-    public bool Holds(string element) => Stations.Any(s => s.Via?.Is(element) == true || s.Terminal.Tag == element && s.Terminal.Name.Length == 0);
+    public bool Holds(string element) =>
+        Stations.Any(s => s.Via?.Is(element) == true || s.Terminal.Tag == element && s.Terminal.Name.Length == 0);
 }
 
 /// <summary>A point on a lane that a probe can touch, and how the current gets there from the station before.</summary>
@@ -36,7 +39,14 @@ public sealed record Station(Terminal Terminal, LaneStep? Via);
 /// <param name="Tag">Set for a way through a part.</param>
 /// <param name="Link">Link name when through a part: pin number, 30-87, coil.</param>
 /// <param name="CoilTag">The part whose coil closes this contact, or null.</param>
-public sealed record LaneStep(string? WireId, string? Tag, string? Link, bool IsContact = false, string? CoilTag = null, bool IsLoad = false)
+public sealed record LaneStep(
+    string? WireId,
+    string? Tag,
+    string? Link,
+    bool IsContact = false,
+    string? CoilTag = null,
+    bool IsLoad = false
+)
 {
     /// <summary>Metal to metal.</summary>
     public static LaneStep Metal { get; } = new(null, null, null);

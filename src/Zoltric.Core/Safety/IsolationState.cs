@@ -26,11 +26,12 @@ public enum IsolationStage
 public sealed record FoundLive(DeadCheck Check, double Volts);
 
 /// <summary>
-/// The isolation of a machine as it stands for one person: a state that lives. Lock, tester, sweep, tester; any live step ends it. Nobody's lock
-/// or proof stands for another's (29 CFR 1910.147; live–dead–live 29 CFR 1910.333, EN 50110-1).
+/// The isolation of a machine as it stands for one person: a state that lives. Lock, tester, sweep, tester; any live step ends it. Nobody's
+/// lock or proof stands for another's (29 CFR 1910.147; live–dead–live 29 CFR 1910.333, EN 50110-1).
 /// </summary>
 /// <remarks>
-/// Where nobody is named (readings alone, without a job) lock and tester cannot be shown: the sweep alone counts, and the cautions ask for the rest.
+/// Where nobody is named (readings alone, without a job) lock and tester cannot be shown: the sweep alone counts, and the cautions ask for
+/// the rest.
 /// </remarks>
 public sealed class IsolationState
 {
@@ -60,10 +61,12 @@ public sealed class IsolationState
     /// <summary>A check on which only a high-impedance meter was used and showed volts: nothing is proved by it.</summary>
     public FoundLive? Ghost { get; private set; }
 
-    public static IsolationState Of(Circuit circuit, IEnumerable<SafetyEvent> events, string who = "") => new(IsolationPlan.Of(circuit), [.. events], who);
+    public static IsolationState Of(Circuit circuit, IEnumerable<SafetyEvent> events, string who = "") =>
+        new(IsolationPlan.Of(circuit), [.. events], who);
 
     /// <summary>The state that readings alone show.</summary>
-    public static IsolationState Of(Circuit circuit, IEnumerable<Reading> readings) => Of(circuit, readings.Select(r => new SafetyEvent.Line(r, "")));
+    public static IsolationState Of(Circuit circuit, IEnumerable<Reading> readings) =>
+        Of(circuit, readings.Select(r => new SafetyEvent.Line(r, "")));
 
     private IsolationState(IsolationPlan plan, IReadOnlyList<SafetyEvent> events, string who)
     {
@@ -73,14 +76,23 @@ public sealed class IsolationState
         {
             switch (e)
             {
-                case SafetyEvent.Locked l: locks[l.Who] = l.Number; break;
-                case SafetyEvent.Unlocked u: locks.Remove(u.Who); break;
+                case SafetyEvent.Locked l:
+                    locks[l.Who] = l.Number;
+                    break;
+                case SafetyEvent.Unlocked u:
+                    locks.Remove(u.Who);
+                    break;
             }
             Take(e);
         }
         Locks = [.. locks.OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, l.Value))];
-        Stage = IsProvedDead ? IsolationStage.ProvedDead : !NeedsLock || !_named ? IsolationStage.Energised : Lock is null ? IsolationStage.Energised
-            : TesterBefore is null ? IsolationStage.Locked : Pending.Count > 0 ? IsolationStage.TesterShown : IsolationStage.ReadDead;
+        Stage =
+            IsProvedDead ? IsolationStage.ProvedDead
+            : !NeedsLock || !_named ? IsolationStage.Energised
+            : Lock is null ? IsolationStage.Energised
+            : TesterBefore is null ? IsolationStage.Locked
+            : Pending.Count > 0 ? IsolationStage.TesterShown
+            : IsolationStage.ReadDead;
     }
 
     /// <summary>True where the long form holds: lock, tester, every pair, tester.</summary>
@@ -97,7 +109,11 @@ public sealed class IsolationState
     }
 
     /// <summary>True where ohms may be read on every net that does not stay live.</summary>
-    public bool IsProvedDead => Live is null && Plan.Sweep.Count > 0 && Pending.Count == 0 && (!NeedsLock || !_named || Lock is not null && TesterBefore is not null && TesterAfter is not null);
+    public bool IsProvedDead =>
+        Live is null
+        && Plan.Sweep.Count > 0
+        && Pending.Count == 0
+        && (!NeedsLock || !_named || Lock is not null && TesterBefore is not null && TesterAfter is not null);
 
     /// <summary>True where nobody may work the machine or touch it live: a lock is on.</summary>
     public bool IsLockedOut => Locks.Count > 0;
@@ -107,15 +123,38 @@ public sealed class IsolationState
         var mine = !_named || e.Who == Who || e.Who.Length == 0;
         switch (e)
         {
-            case SafetyEvent.Locked l when mine: Begin(); Lock = l.Number; Ended = null; break;
-            case SafetyEvent.Unlocked when mine: if (Lock is not null) End("The lock was taken off."); Lock = null; break;
-            case SafetyEvent.TesterShownLive t when mine && TesterBefore is null && Lock is not null: TesterBefore = t.Where; break;
-            case SafetyEvent.TesterShownLive t when mine && Pending.Count == 0: TesterAfter = t.Where; break;
-            case SafetyEvent.SweepRead s when mine && Plan.Sweep.FirstOrDefault(c => c.Key == s.Key) is { } check: Read(check, s.Volts, lowImpedance: true); break;
-            case SafetyEvent.Energised x: End(x.Why); break;
-            case SafetyEvent.Line { Reading: var r } when IsDeadCheck(r.Test) is { } found: if (mine && !r.Doubtful && VoltsOf(r) is { } v) Read(found, v, r.Test.Probe is Probe.Volts { Function: not VoltsFunction.Ac }); break;
-            case SafetyEvent.Line { Reading: var r } when LiveWhileOff(r) is { } live: Read(live.Check, live.Volts, lowImpedance: true); break;
-            case SafetyEvent.Line { Reading: var r } when Energises(r.Test): End($"The machine was live for “{r.Test}”."); break;
+            case SafetyEvent.Locked l when mine:
+                Begin();
+                Lock = l.Number;
+                Ended = null;
+                break;
+            case SafetyEvent.Unlocked when mine:
+                if (Lock is not null)
+                    End("The lock was taken off.");
+                Lock = null;
+                break;
+            case SafetyEvent.TesterShownLive t when mine && TesterBefore is null && Lock is not null:
+                TesterBefore = t.Where;
+                break;
+            case SafetyEvent.TesterShownLive t when mine && Pending.Count == 0:
+                TesterAfter = t.Where;
+                break;
+            case SafetyEvent.SweepRead s when mine && Plan.Sweep.FirstOrDefault(c => c.Key == s.Key) is { } check:
+                Read(check, s.Volts, lowImpedance: true);
+                break;
+            case SafetyEvent.Energised x:
+                End(x.Why);
+                break;
+            case SafetyEvent.Line { Reading: var r } when IsDeadCheck(r.Test) is { } found:
+                if (mine && !r.Doubtful && VoltsOf(r) is { } v)
+                    Read(found, v, r.Test.Probe is Probe.Volts { Function: not VoltsFunction.Ac });
+                break;
+            case SafetyEvent.Line { Reading: var r } when LiveWhileOff(r) is { } live:
+                Read(live.Check, live.Volts, lowImpedance: true);
+                break;
+            case SafetyEvent.Line { Reading: var r } when Energises(r.Test):
+                End($"The machine was live for “{r.Test}”.");
+                break;
         }
     }
 
@@ -125,11 +164,15 @@ public sealed class IsolationState
         TesterAfter = null;
         if (SafetyLimits.IsDead(volts))
         {
-            if (Live?.Check.Key == check.Key) Live = null;
-            if (Ghost?.Check.Key == check.Key) Ghost = null;
+            if (Live?.Check.Key == check.Key)
+                Live = null;
+            if (Ghost?.Check.Key == check.Key)
+                Ghost = null;
         }
-        else if (lowImpedance) (Live, Ghost) = (new FoundLive(check, volts), null);
-        else Ghost = new FoundLive(check, volts);
+        else if (lowImpedance)
+            (Live, Ghost) = (new FoundLive(check, volts), null);
+        else
+            Ghost = new FoundLive(check, volts);
     }
 
     private void Begin()
@@ -141,21 +184,25 @@ public sealed class IsolationState
     private void End(string why)
     {
         // What ends is said once something had been proved or locked.
-        if (_read.Count > 0 || Lock is not null) Ended = why;
+        if (_read.Count > 0 || Lock is not null)
+            Ended = why;
         Begin();
     }
 
     /// <summary>
-    /// The check of the sweep that a test makes: volts between the same two nets with every source off. The dial must suit: alternating or low impedance where alternating
-    /// volts can be, direct where direct can be.
+    /// The check of the sweep that a test makes: volts between the same two nets with every source off. The dial must suit: alternating or
+    /// low impedance where alternating volts can be, direct where direct can be.
     /// </summary>
     public DeadCheck? IsDeadCheck(Test test)
     {
         ArgumentNullException.ThrowIfNull(test);
-        if (test.Probe is not Probe.Volts v || !Plan.IsOff(test.Setup) || test.Setup.Steps.Count > 0 && ClosesDevice(test.Setup)) return null;
+        if (test.Probe is not Probe.Volts v || !Plan.IsOff(test.Setup) || test.Setup.Steps.Count > 0 && ClosesDevice(test.Setup))
+            return null;
         var nets = Nets.Of(Plan.Circuit);
         var q = v.Q ?? Plan.Circuit.ReferencePoint;
-        return Plan.Sweep.FirstOrDefault(c => c.IsBetween(nets, v.P, q) && (c.Function == VoltsFunction.Dc ? v.Function != VoltsFunction.Ac : v.Function != VoltsFunction.Dc));
+        return Plan.Sweep.FirstOrDefault(c =>
+            c.IsBetween(nets, v.P, q) && (c.Function == VoltsFunction.Dc ? v.Function != VoltsFunction.Ac : v.Function != VoltsFunction.Dc)
+        );
     }
 
     /// <summary>True for a test that has energy on, or that moves a device of the isolation to on.</summary>
@@ -168,9 +215,16 @@ public sealed class IsolationState
     /// <summary>Volts read anywhere with every source off, whether the sweep asks for them or not: live is live.</summary>
     private FoundLive? LiveWhileOff(Reading r)
     {
-        if (r.Doubtful || r.Test.Probe is not Probe.Volts v || !Plan.IsOff(r.Test.Setup) || VoltsOf(r) is not { } volts) return null;
-        var check = new DeadCheck(v.P, v.Q ?? Plan.Circuit.ReferencePoint, v.Function == VoltsFunction.Ac ? VoltsFunction.LowImpedance : v.Function, "read live");
-        if (SafetyLimits.IsDead(volts)) return Live?.Check.Key == check.Key ? new FoundLive(check, volts) : null;
+        if (r.Doubtful || r.Test.Probe is not Probe.Volts v || !Plan.IsOff(r.Test.Setup) || VoltsOf(r) is not { } volts)
+            return null;
+        var check = new DeadCheck(
+            v.P,
+            v.Q ?? Plan.Circuit.ReferencePoint,
+            v.Function == VoltsFunction.Ac ? VoltsFunction.LowImpedance : v.Function,
+            "read live"
+        );
+        if (SafetyLimits.IsDead(volts))
+            return Live?.Check.Key == check.Key ? new FoundLive(check, volts) : null;
         return v.Function == VoltsFunction.Ac ? null : new FoundLive(check, volts);
     }
 
@@ -178,30 +232,52 @@ public sealed class IsolationState
     {
         var devices = Plan.Supplies.SelectMany(s => s.Devices).ToList();
         foreach (var move in setup.Steps.SelectMany(s => s))
-            if (devices.Any(d => d.Contacts.Any(c => c.Closed && (c.When?.Leaves() ?? []).OfType<Condition.Position>().Any(p => p.Control.Equals(move.Control, StringComparison.OrdinalIgnoreCase) && p.At.Equals(move.Position, StringComparison.OrdinalIgnoreCase)))))
+            if (
+                devices.Any(d =>
+                    d.Contacts.Any(c =>
+                        c.Closed
+                        && (c.When?.Leaves() ?? [])
+                            .OfType<Condition.Position>()
+                            .Any(p =>
+                                p.Control.Equals(move.Control, StringComparison.OrdinalIgnoreCase)
+                                && p.At.Equals(move.Position, StringComparison.OrdinalIgnoreCase)
+                            )
+                    )
+                )
+            )
                 return true;
         return false;
     }
 
-    private static double? VoltsOf(Reading r) => r.Result switch
-    {
-        ReadingResult.Number n => n.Value,
-        // A range says how far it may be off: its farthest end.
-        ReadingResult.Range x => Math.Abs(x.Low) > Math.Abs(x.High) ? x.Low : x.High,
-        _ => null,
-    };
+    private static double? VoltsOf(Reading r) =>
+        r.Result switch
+        {
+            ReadingResult.Number n => n.Value,
+            // A range says how far it may be off: its farthest end.
+            ReadingResult.Range x => Math.Abs(x.Low) > Math.Abs(x.High) ? x.Low : x.High,
+            _ => null,
+        };
 
     /// <summary>Equal for equal states, as far as advice hangs on them.</summary>
-    public string Signature => string.Create(CultureInfo.InvariantCulture,
-        $"{Who} {Stage} {IsProvedDead} {string.Join(',', Pending.Select(c => c.Key))} {string.Join(',', Locks)} {Live?.Check.Key} {Live?.Volts}");
+    public string Signature =>
+        string.Create(
+            CultureInfo.InvariantCulture,
+            $"{Who} {Stage} {IsProvedDead} {string.Join(',', Pending.Select(c => c.Key))} {string.Join(',', Locks)} "
+                + $"{Live?.Check.Key} {Live?.Volts}"
+        );
 
     /// <summary>The state in a line, for a banner.</summary>
     public string Say
     {
         get
         {
-            if (Live is { } live) return string.Create(CultureInfo.InvariantCulture, $"STOP: {live.Volts:0.#} V between {live.Check.P} and {live.Check.Q} with the sources off.");
-            if (Stage == IsolationStage.ProvedDead) return NeedsLock && Lock is not null ? $"Proved dead. Lock {Lock} is on, {Who}." : "Read dead with the sources off.";
+            if (Live is { } live)
+                return string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"STOP: {live.Volts:0.#} V between {live.Check.P} and {live.Check.Q} with the sources off."
+                );
+            if (Stage == IsolationStage.ProvedDead)
+                return NeedsLock && Lock is not null ? $"Proved dead. Lock {Lock} is on, {Who}." : "Read dead with the sources off.";
             return Stage switch
             {
                 IsolationStage.Locked => $"Locked: {Lock}, {Who}. Not proved dead yet.",

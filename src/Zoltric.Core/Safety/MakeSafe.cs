@@ -26,8 +26,8 @@ public enum SafetyNeed
 public sealed record SafetyItem(string Id, SafetyNeed Need, string Say, string? More = null);
 
 /// <summary>
-/// What is to be said before tests on a machine: from what can move, heat, start or hold energy in it, and from the volts at its nets. Common practice
-/// unless a source stands beside it; local codes and licensed practice come first.
+/// What is to be said before tests on a machine: from what can move, heat, start or hold energy in it, and from the volts at its nets.
+/// Common practice unless a source stands beside it; local codes and licensed practice come first.
 /// </summary>
 public static class MakeSafe
 {
@@ -41,35 +41,119 @@ public static class MakeSafe
         var plan = IsolationPlan.Of(circuit);
         var hazards = circuit.Parts.SelectMany(p => p.Hazards).ToHashSet(StringComparer.OrdinalIgnoreCase);
         string Named(string hazard) => Names(circuit.Parts.Where(p => p.Hazards.Contains(hazard, StringComparer.OrdinalIgnoreCase)));
-        var items = new List<SafetyItem> { new("local", SafetyNeed.Any, "Local codes, the maker's procedure and licensed practice come first.", "What is computed here is calculated, never “safe”.") };
+        var items = new List<SafetyItem>
+        {
+            new(
+                "local",
+                SafetyNeed.Any,
+                "Local codes, the maker's procedure and licensed practice come first.",
+                "What is computed here is calculated, never “safe”."
+            ),
+        };
         if (Stations(circuit) is { Count: > 0 } stations)
-            items.Add(new("others", SafetyNeed.Any, $"Everyone who can start it knows, and keeps off: {string.Join(", ", stations.Take(4))}{(stations.Count > 4 ? " …" : "")}."));
+            items.Add(
+                new(
+                    "others",
+                    SafetyNeed.Any,
+                    $"Everyone who can start it knows, and keeps off: "
+                        + $"{string.Join(", ", stations.Take(4))}{(stations.Count > 4 ? " …" : "")}."
+                )
+            );
         switch (circuit.Family)
         {
-            case "lift": items.Add(new("lift", SafetyNeed.Any, "Nobody on or under it, a competent person there, emergency lowering known.", "Rescue plan known, the maker's procedure at hand, the station selected.")); break;
-            case "truck": items.Add(new("stand", SafetyNeed.Any, "Parked, braked, wheels chocked; raised bodies propped.")); break;
-            case "offroad": items.Add(new("stand", SafetyNeed.Any, "Parked and chocked; implements lowered or blocked, hydraulics bled.")); break;
-            case "appliance": items.Add(new("stand", SafetyNeed.Any, "Plug or feed known and in sight; gas shut where there is any.")); break;
-            case "industrial": items.Add(new("stand", SafetyNeed.Any, "Raised parts lowered or blocked; air and springs let go.")); break;
+            case "lift":
+                items.Add(
+                    new(
+                        "lift",
+                        SafetyNeed.Any,
+                        "Nobody on or under it, a competent person there, emergency lowering known.",
+                        "Rescue plan known, the maker's procedure at hand, the station selected."
+                    )
+                );
+                break;
+            case "truck":
+                items.Add(new("stand", SafetyNeed.Any, "Parked, braked, wheels chocked; raised bodies propped."));
+                break;
+            case "offroad":
+                items.Add(new("stand", SafetyNeed.Any, "Parked and chocked; implements lowered or blocked, hydraulics bled."));
+                break;
+            case "appliance":
+                items.Add(new("stand", SafetyNeed.Any, "Plug or feed known and in sight; gas shut where there is any."));
+                break;
+            case "industrial":
+                items.Add(new("stand", SafetyNeed.Any, "Raised parts lowered or blocked; air and springs let go."));
+                break;
         }
         if (SelfStarters(circuit) is { Count: > 0 } starters)
-            items.Add(new("self-start", SafetyNeed.Any, $"It may start by itself: {Names(starters)}. Hands clear of what it drives.", "Never push a contactor in by hand."));
+            items.Add(
+                new(
+                    "self-start",
+                    SafetyNeed.Any,
+                    $"It may start by itself: {Names(starters)}. Hands clear of what it drives.",
+                    "Never push a contactor in by hand."
+                )
+            );
         if (circuit.Parts.Any(p => p.Kind is Battery) || hazards.Contains("acid"))
-            items.Add(new("battery", SafetyNeed.Any, "Battery: ground lead off first, on last; no sparks, no metal jewellery.", "Gas, acid, short-circuit current. Never lift a battery lead with the engine running."));
+            items.Add(
+                new(
+                    "battery",
+                    SafetyNeed.Any,
+                    "Battery: ground lead off first, on last; no sparks, no metal jewellery.",
+                    "Gas, acid, short-circuit current. Never lift a battery lead with the engine running."
+                )
+            );
         foreach (var energy in plan.Stored.GroupBy(s => s.Energy, s => s.Part))
-            items.Add(new(energy.Key, SafetyNeed.Any, energy.Key is "capacitor" ? $"{Names(energy)} holds its charge: discharge it and measure before touching." : $"{Names(energy)} holds energy ({energy.Key}): let it go or block it first."));
+            items.Add(
+                new(
+                    energy.Key,
+                    SafetyNeed.Any,
+                    energy.Key is "capacitor"
+                        ? $"{Names(energy)} holds its charge: discharge it and measure before touching."
+                        : $"{Names(energy)} holds energy ({energy.Key}): let it go or block it first."
+                )
+            );
         if (plan.NeverMeasured.Count > 0)
-            items.Add(new("beyond", SafetyNeed.Any, $"{Names(plan.NeverMeasured)}: never measured. The maker's discharge procedure, licensed practice only."));
-        if (hazards.Contains("hot")) items.Add(new("hot", SafetyNeed.Any, $"{Named("hot")}: hot long after; let it cool before reaching in."));
+            items.Add(
+                new(
+                    "beyond",
+                    SafetyNeed.Any,
+                    $"{Names(plan.NeverMeasured)}: never measured. The maker's discharge procedure, licensed practice only."
+                )
+            );
+        if (hazards.Contains("hot"))
+            items.Add(new("hot", SafetyNeed.Any, $"{Named("hot")}: hot long after; let it cool before reaching in."));
         foreach (var never in TestRules.NeverOhms)
-            if (hazards.Contains(never)) items.Add(new(never, SafetyNeed.Any, $"{Named(never)}: no ohms, no jumpers, nothing unplugged with the supply on."));
+            if (hazards.Contains(never))
+                items.Add(new(never, SafetyNeed.Any, $"{Named(never)}: no ohms, no jumpers, nothing unplugged with the supply on."));
         if (circuit.Parts.Where(Bridges.Moves).ToList() is { Count: > 0 } moving)
-            items.Add(new("moving", SafetyNeed.Moving, $"It may move when a control is operated: {Names(moving)}. Chocked, everyone clear.{(HasEngine(circuit) ? " Engine: outdoors." : "")}"));
+            items.Add(
+                new(
+                    "moving",
+                    SafetyNeed.Moving,
+                    $"It may move when a control is operated: {Names(moving)}. Chocked, everyone "
+                        + $"clear.{(HasEngine(circuit) ? " Engine: outdoors." : "")}"
+                )
+            );
         if (TestRules.HasDangerousVolts(circuit, wet))
-            items.Add(new("permitted", SafetyNeed.Live, $"Live work, up to {Bridges.Said(Worst(circuit))}: I am permitted to do it here. One hand, insulated tips. A lost neutral: stop.",
-                $"Meter and leads of the right category (IEC 61010-031).{(wet ? " Wet place: the limits are 12 V AC and 30 V DC." : "")}"));
+            items.Add(
+                new(
+                    "permitted",
+                    SafetyNeed.Live,
+                    $"Live work, up to {Bridges.Said(Worst(circuit))}: I am permitted to do it here. One hand, insulated "
+                        + $"tips. A lost neutral: stop.",
+                    $"Meter and leads of the right category (IEC "
+                        + $"61010-031).{(wet ? " Wet place: the limits are 12 V AC and 30 V DC." : "")}"
+                )
+            );
         if (!plan.IsShort)
-            items.Add(new(LockedId, SafetyNeed.Dead, "Isolated, my own lock on, proved dead with a tester shown live before and after.", "29 CFR 1910.147 and 1910.333, EN 50110-1."));
+            items.Add(
+                new(
+                    LockedId,
+                    SafetyNeed.Dead,
+                    "Isolated, my own lock on, proved dead with a tester shown live before and after.",
+                    "29 CFR 1910.147 and 1910.333, EN 50110-1."
+                )
+            );
         return items;
     }
 
@@ -78,30 +162,58 @@ public static class MakeSafe
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(test);
-        if (test.Probe is Probe.Code or Probe.Replaced) return [];
+        if (test.Probe is Probe.Code or Probe.Replaced)
+            return [];
         var off = IsolationPlan.Of(circuit).IsOff(test.Setup);
-        return [.. Of(circuit, facts).Where(i => i.Need switch
-        {
-            SafetyNeed.Any => true,
-            SafetyNeed.Moving => !off && test.Setup.Steps.Count > 0,
-            SafetyNeed.Live => TestRules.IsDangerouslyLive(circuit, test, facts?.Wet == true),
-            _ => off && TestRules.IsPassive(test.Probe),
-        })];
+        return
+        [
+            .. Of(circuit, facts)
+                .Where(i =>
+                    i.Need switch
+                    {
+                        SafetyNeed.Any => true,
+                        SafetyNeed.Moving => !off && test.Setup.Steps.Count > 0,
+                        SafetyNeed.Live => TestRules.IsDangerouslyLive(circuit, test, facts?.Wet == true),
+                        _ => off && TestRules.IsPassive(test.Probe),
+                    }
+                ),
+        ];
     }
 
     /// <summary>
-    /// Where somebody can set the machine going: places of what hands operate. Switches that watch a seat, a gear, a door or a limit are sensors and start nothing.
+    /// Where somebody can set the machine going: places of what hands operate. Switches that watch a seat, a gear, a door or a limit are
+    /// sensors and start nothing.
     /// </summary>
     private static List<string> Stations(Circuit circuit) =>
-        [.. circuit.Parts.Where(p => p.Place is not null && p.Kind is Switch or Button && p.Model.Coil is null && !SafetyParts.IsSafety(circuit, p) && !SafetyParts.IsInterlock(circuit, p)
-            && SafetyParts.ControlsOf(p).Any(c => circuit.FindControl(c) is { Given: false })).Select(p => p.Place!).Distinct()];
+        [
+            .. circuit
+                .Parts.Where(p =>
+                    p.Place is not null
+                    && p.Kind is Switch or Button
+                    && p.Model.Coil is null
+                    && !SafetyParts.IsSafety(circuit, p)
+                    && !SafetyParts.IsInterlock(circuit, p)
+                    && SafetyParts.ControlsOf(p).Any(c => circuit.FindControl(c) is { Given: false })
+                )
+                .Select(p => p.Place!)
+                .Distinct(),
+        ];
 
     /// <summary>What starts it without a hand: so marked, thermostats, timers, float switches.</summary>
     private static List<Part> SelfStarters(Circuit circuit) =>
-        [.. circuit.Parts.Where(p => p.Hazards.Contains("self-start", StringComparer.OrdinalIgnoreCase) || p.Kind is Thermostat or Circuits.Kinds.Timer
-            || p.Label is { } label && p.Model.Coil is null && p.Model.Links.Any(l => l is Link.Contact) && label.Contains("float", StringComparison.OrdinalIgnoreCase))];
+        [
+            .. circuit.Parts.Where(p =>
+                p.Hazards.Contains("self-start", StringComparer.OrdinalIgnoreCase)
+                || p.Kind is Thermostat or Circuits.Kinds.Timer
+                || p.Label is { } label
+                    && p.Model.Coil is null
+                    && p.Model.Links.Any(l => l is Link.Contact)
+                    && label.Contains("float", StringComparison.OrdinalIgnoreCase)
+            ),
+        ];
 
-    private static bool HasEngine(Circuit circuit) => circuit.Parts.Any(p => p.Kind is Starter or Charger) || circuit.FindControl("engine") is not null;
+    private static bool HasEngine(Circuit circuit) =>
+        circuit.Parts.Any(p => p.Kind is Starter or Charger) || circuit.FindControl("engine") is not null;
 
     /// <summary>Largest volts at any net of the machine.</summary>
     public static Exposure Worst(Circuit circuit)

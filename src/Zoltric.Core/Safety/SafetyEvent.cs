@@ -2,7 +2,9 @@ using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Safety;
 
-/// <summary>Something done or read that safety hangs on, in the order it happened. <see cref="Who"/> is empty where nobody is named.</summary>
+/// <summary>
+/// Something done or read that safety hangs on, in the order it happened. <see cref="Who"/> is empty where nobody is named.
+/// </summary>
 public abstract record SafetyEvent(string Who)
 {
     /// <summary>A reading line of the job.</summary>
@@ -10,6 +12,7 @@ public abstract record SafetyEvent(string Who)
 
     /// <summary>A person's own lock put on, or taken off.</summary>
     public sealed record Locked(string Number, string Who) : SafetyEvent(Who);
+
     public sealed record Unlocked(string Number, string Who) : SafetyEvent(Who);
 
     /// <summary>The tester shown on a source that is known to be live.</summary>

@@ -18,8 +18,15 @@ internal sealed class AlternatingPart
     /// <summary>How it differs from its standing state when that is by one update or none, else null.</summary>
     public AlternatingUpdate? Update { get; init; }
 
-    public AlternatingPart(Network network, Complex[] volts, double[] g, Complex[] emf, INodalSolver<double> solver,
-        IEnumerable<CoupledWindings> couplings, IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null)
+    public AlternatingPart(
+        Network network,
+        Complex[] volts,
+        double[] g,
+        Complex[] emf,
+        INodalSolver<double> solver,
+        IEnumerable<CoupledWindings> couplings,
+        IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null
+    )
     {
         (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
         foreach (var (p, s, ratio, y, _) in couplings)
@@ -38,19 +45,26 @@ internal sealed class AlternatingPart
     /// <summary>Volts behind a branch.</summary>
     public Complex Emf(int branch)
     {
-        foreach (var c in _changed) if (c.Branch == branch) return c.Emf;
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                return c.Emf;
         return _emf[branch];
     }
 
     /// <summary>Phasor of the current from a branch's first point to its second, A.</summary>
     public Complex Amps(int branch)
     {
-        if (_windings.TryGetValue(branch, out var amps)) return amps;
+        if (_windings.TryGetValue(branch, out var amps))
+            return amps;
         var (g, emf) = (_g[branch], _emf[branch]);
-        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                (g, emf) = (c.G, c.Emf);
         return g * (Across(_network.A(branch), _network.B(branch)) - emf);
     }
 }
 
-/// <summary>One conductance changed on the standing phasors: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.</summary>
+/// <summary>
+/// One conductance changed on the standing phasors: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.
+/// </summary>
 internal sealed record AlternatingUpdate(int A, int B, double Factor, double[]? Z);

@@ -5,24 +5,41 @@ namespace Zoltric.Core.Solving;
 /// <summary>Conductance of a healthy branch in a switching state, S.</summary>
 internal static class Conductances
 {
-    public static double Of(Circuit circuit, BranchSpec spec, int branch, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
+    public static double Of(
+        Circuit circuit,
+        BranchSpec spec,
+        int branch,
+        MachineState state,
+        IReadOnlyList<(int P, int Q, double Ohms)> leads
+    )
     {
         switch (spec.Owner)
         {
-            case BranchOwner.Wire: return 1 / circuit.Wires[spec.Index].Ohms;
-            case BranchOwner.Lug: return 1 / Defaults.StudOhms;
-            case BranchOwner.Lead: return 1 / leads[spec.Index].Ohms;
+            case BranchOwner.Wire:
+                return 1 / circuit.Wires[spec.Index].Ohms;
+            case BranchOwner.Lug:
+                return 1 / Defaults.StudOhms;
+            case BranchOwner.Lead:
+                return 1 / leads[spec.Index].Ohms;
         }
         var link = circuit.Parts[spec.Part].Model.Links[spec.Index];
         return link switch
         {
             Link.Resistance { ColdOhms: { } cold } when !state.Flag(branch) => 1 / cold,
             // A node without power leaves the bus alone (ISO 11898-2): only its receiver is left, between the two wires.
-            Link.Resistance when circuit.Parts[spec.Part].Model.Bus is { } bus && (spec.Index == bus.High || spec.Index == bus.Low) && !state.PulledIn(spec.Part) => 1 / Defaults.OpenOhms,
+            Link.Resistance
+                when circuit.Parts[spec.Part].Model.Bus is { } bus
+                    && (spec.Index == bus.High || spec.Index == bus.Low)
+                    && !state.PulledIn(spec.Part) => 1 / Defaults.OpenOhms,
             Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
             Link.Contact c => Closed(c.Rule, spec.Part, state) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
             Link.Fuse f => !state.Flag(branch) && (f.Rule is null || Closed(f.Rule, spec.Part, state)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
-            Link.Diode d => state.Mode(branch) switch { SourceMode.Conducting => 1 / d.Ohms, SourceMode.Foot => 1 / Defaults.DiodeFootOhms, _ => 1 / Defaults.OpenOhms },
+            Link.Diode d => state.Mode(branch) switch
+            {
+                SourceMode.Conducting => 1 / d.Ohms,
+                SourceMode.Foot => 1 / Defaults.DiodeFootOhms,
+                _ => 1 / Defaults.OpenOhms,
+            },
             Link.Source { When: { } when } when !state.Holds(when) => 1 / Defaults.OpenOhms,
             Link.Source s => state.Mode(branch) switch
             {
@@ -34,16 +51,19 @@ internal static class Conductances
         };
     }
 
-    private static bool Closed(ClosedRule rule, int part, MachineState state) => rule switch
-    {
-        ClosedRule.ByCoil c => state.PulledIn(part) == c.PulledIn,
-        ClosedRule.ByControls c => Any(c.Closed, state) && !Any(c.Open, state),
-        _ => true,
-    };
+    private static bool Closed(ClosedRule rule, int part, MachineState state) =>
+        rule switch
+        {
+            ClosedRule.ByCoil c => state.PulledIn(part) == c.PulledIn,
+            ClosedRule.ByControls c => Any(c.Closed, state) && !Any(c.Open, state),
+            _ => true,
+        };
 
     private static bool Any(IReadOnlyList<Condition?> conditions, MachineState state)
     {
-        for (var i = 0; i < conditions.Count; i++) if (state.Holds(conditions[i])) return true;
+        for (var i = 0; i < conditions.Count; i++)
+            if (state.Holds(conditions[i]))
+                return true;
         return false;
     }
 
@@ -57,7 +77,10 @@ internal static class Conductances
             BranchChange.Open => 1 / Defaults.OpenOhms,
             BranchChange.Series => conducts ? 1 / (1 / now + change.Value) : now,
             BranchChange.SetOhms => conducts ? 1 / change.Value : now,
-            BranchChange.Awake => circuit.Parts[spec.Part].Model.Links[spec.Index] is Link.Resistance r && Math.Abs(now * r.SleepOhms - 1) < Math.Abs(now * r.Ohms - 1) ? 1 / change.Value : now,
+            BranchChange.Awake => circuit.Parts[spec.Part].Model.Links[spec.Index] is Link.Resistance r
+            && Math.Abs(now * r.SleepOhms - 1) < Math.Abs(now * r.Ohms - 1)
+                ? 1 / change.Value
+                : now,
             BranchChange.Closed => 1 / circuit.Parts[spec.Part].Model.Links[spec.Index].Ohms,
             _ => now,
         };

@@ -12,7 +12,8 @@ internal static class EliminationOrder
     public static (int[] Order, int[][] Columns) MinimumDegree(int n, IEnumerable<(int A, int B)> edges)
     {
         var neighbours = new HashSet<int>[n];
-        for (var i = 0; i < n; i++) neighbours[i] = [];
+        for (var i = 0; i < n; i++)
+            neighbours[i] = [];
         foreach (var (a, b) in edges)
         {
             neighbours[a].Add(b);
@@ -20,15 +21,17 @@ internal static class EliminationOrder
         }
         var queue = new PriorityQueue<(int Node, int Degree), long>();
         void Enqueue(int node) => queue.Enqueue((node, neighbours[node].Count), ((long)neighbours[node].Count << 32) + node);
-        for (var i = 0; i < n; i++) Enqueue(i);
+        for (var i = 0; i < n; i++)
+            Enqueue(i);
         var order = new int[n];
         var columns = new int[n][];
         var gone = new bool[n];
-        for (var k = 0; k < n;)
+        for (var k = 0; k < n; )
         {
             var (node, degree) = queue.Dequeue();
             // Entries outdated by later changes of degree are skipped; each change queued a fresh one.
-            if (gone[node] || degree != neighbours[node].Count) continue;
+            if (gone[node] || degree != neighbours[node].Count)
+                continue;
             gone[node] = true;
             order[k] = node;
             var clique = neighbours[node].ToArray();
@@ -37,9 +40,12 @@ internal static class EliminationOrder
             foreach (var i in clique)
             {
                 neighbours[i].Remove(node);
-                foreach (var j in clique) if (j != i) neighbours[i].Add(j);
+                foreach (var j in clique)
+                    if (j != i)
+                        neighbours[i].Add(j);
             }
-            foreach (var i in clique) Enqueue(i);
+            foreach (var i in clique)
+                Enqueue(i);
         }
         return (order, columns);
     }

@@ -7,7 +7,16 @@ namespace Zoltric.Core.Solving;
 public sealed class FaultException(string message) : Exception(message);
 
 /// <summary>What becomes of one branch under a fault.</summary>
-internal enum BranchChange { Open, Series, SetOhms, Awake, Closed, Emf, Scale }
+internal enum BranchChange
+{
+    Open,
+    Series,
+    SetOhms,
+    Awake,
+    Closed,
+    Emf,
+    Scale,
+}
 
 internal readonly record struct ChangedBranch(int Branch, BranchChange Change, double Value);
 
@@ -40,7 +49,8 @@ internal sealed class FaultEffects(Layout layout)
     public FaultSet Of(IEnumerable<Fault> faults)
     {
         var set = new FaultSet();
-        foreach (var f in faults) Add(set, f);
+        foreach (var f in faults)
+            Add(set, f);
         return set;
     }
 
@@ -58,7 +68,8 @@ internal sealed class FaultEffects(Layout layout)
         {
             var wire = fault.Target[(slash + 1)..];
             var lugs = layout.Lugs(fault.Target[..slash]).Where(l => l.Wire == wire).ToList();
-            if (lugs.Count == 0) throw new FaultException($"{fault.Target[..slash]} has no lug for wire {wire}.");
+            if (lugs.Count == 0)
+                throw new FaultException($"{fault.Target[..slash]} has no lug for wire {wire}.");
             AddConductor(set, fault, lugs.Select(l => l.Branch).ToArray(), lugs[0].Point, new Terminal(fault.Target[..slash], ""));
             return;
         }
@@ -69,14 +80,16 @@ internal sealed class FaultEffects(Layout layout)
         if (colon >= 0)
         {
             var link = part.Model.LinkIndex(fault.Target[(colon + 1)..]);
-            if (link < 0) throw new FaultException($"{part.Tag} has no pin {fault.Target[(colon + 1)..]}.");
+            if (link < 0)
+                throw new FaultException($"{part.Tag} has no pin {fault.Target[(colon + 1)..]}.");
             var a = new Terminal(part.Tag, part.Model.Links[link].A, true);
             AddConductor(set, fault, [layout.LinkBranches[index][link]], layout.LoomPoint(a), a);
             return;
         }
         if (part.Model.IsPoint)
         {
-            if (SourceSideLug(part.Tag) is not { } lug) throw new FaultException($"{part.Tag} has no wire that could come loose.");
+            if (SourceSideLug(part.Tag) is not { } lug)
+                throw new FaultException($"{part.Tag} has no wire that could come loose.");
             AddConductor(set, fault, [lug], layout.PartPoint(new Terminal(part.Tag, "")), new Terminal(part.Tag, ""));
             return;
         }
@@ -88,19 +101,29 @@ internal sealed class FaultEffects(Layout layout)
         switch (fault.Words)
         {
             case "open" or "intermittent":
-                foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Open, 0));
+                foreach (var b in branches)
+                    set.Changes.Add(new ChangedBranch(b, BranchChange.Open, 0));
                 break;
             case "resists":
-                foreach (var b in branches) set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
+                foreach (var b in branches)
+                    set.Changes.Add(new ChangedBranch(b, BranchChange.Series, Ohms(fault)));
                 break;
-            case "grounded": set.Join(point, layout.LoomPoint(_circuit.FrameFor(at)), Ohms(fault, 0.5)); break;
-            case "to-supply": set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5)); break;
+            case "grounded":
+                set.Join(point, layout.LoomPoint(_circuit.FrameFor(at)), Ohms(fault, 0.5));
+                break;
+            case "to-supply":
+                set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5));
+                break;
             case "shorts" when fault.Toward is { } other:
                 set.Join(point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1));
                 break;
-            case "shorts": throw new FaultException($"“{fault}”: shorts needs the other point.");
+            case "shorts":
+                throw new FaultException($"“{fault}”: shorts needs the other point.");
             default:
-                throw new FaultException($"“{fault}”: a wire or pin takes open, resists 4ohm, grounded 0.5ohm, to-supply 0.5ohm, shorts X3:5 0.1ohm or intermittent.");
+                throw new FaultException(
+                    $"“{fault}”: a wire or pin takes open, resists 4ohm, grounded 0.5ohm, to-supply 0.5ohm, shorts X3:5 "
+                        + $"0.1ohm or intermittent."
+                );
         }
     }
 
@@ -108,34 +131,63 @@ internal sealed class FaultEffects(Layout layout)
     {
         if (fault.Words == Fault.Leaks && part.Model.Through is { } through)
         {
-            set.Join(layout.PartPoint(new Terminal(part.Tag, through.First)), layout.PartPoint(new Terminal(part.Tag, through.Second)), Ohms(fault));
+            set.Join(
+                layout.PartPoint(new Terminal(part.Tag, through.First)),
+                layout.PartPoint(new Terminal(part.Tag, through.Second)),
+                Ohms(fault)
+            );
             return;
         }
-        var mode = part.Model.Faults.FirstOrDefault(m => fault.Words == Fault.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words)
-            ?? throw new FaultException($"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "
-                + string.Join(", ", part.Model.Faults.Where(m => m.Odds > 0).Select(m => m.Words)) + ".");
+        var mode = part.Model.Faults.FirstOrDefault(m =>
+            fault.Words == Fault.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words
+        )
+            ?? throw new FaultException(
+                $"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "
+                    + string.Join(", ", part.Model.Faults.Where(m => m.Odds > 0).Select(m => m.Words))
+                    + "."
+            );
         // A module that stays awake may be said by the amps it takes.
-        if (mode.Effect is FaultEffect.Awake && fault is { Dimension: Dimension.Ampere, Value: > 0 and var amps }) fault = fault with { Value = part.NominalVolts / amps, Dimension = Dimension.Ohm };
+        if (mode.Effect is FaultEffect.Awake && fault is { Dimension: Dimension.Ampere, Value: > 0 and var amps })
+            fault = fault with { Value = part.NominalVolts / amps, Dimension = Dimension.Ohm };
         var value = 0.0;
         if (mode.Value is { } dimension)
         {
             value = fault.Value ?? mode.DefaultValue ?? throw new FaultException($"“{fault}” needs a value in {Units.Sign(dimension)}.");
             if (fault.Value is not null && fault.Dimension != dimension && fault.Dimension != Dimension.None)
                 throw new FaultException($"“{fault}” needs a value in {Units.Sign(dimension)}.");
-            if (value < 0 || (dimension == Dimension.Ohm && value <= 0)) throw new FaultException($"“{fault}” needs a value above zero.");
+            if (value < 0 || (dimension == Dimension.Ohm && value <= 0))
+                throw new FaultException($"“{fault}” needs a value above zero.");
         }
         int Branch(int link) => layout.LinkBranches[index][link];
         switch (mode.Effect)
         {
-            case FaultEffect.Open e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0)); break;
-            case FaultEffect.Series e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Series, value)); break;
-            case FaultEffect.SetOhms e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value)); break;
-            case FaultEffect.Awake e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Awake, value)); break;
-            case FaultEffect.Closed e: foreach (var l in e.Links) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0)); break;
-            case FaultEffect.Emf e: set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value)); break;
+            case FaultEffect.Open e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
+                break;
+            case FaultEffect.Series e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Series, value));
+                break;
+            case FaultEffect.SetOhms e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value));
+                break;
+            case FaultEffect.Awake e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Awake, value));
+                break;
+            case FaultEffect.Closed e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0));
+                break;
+            case FaultEffect.Emf e:
+                set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value));
+                break;
             case FaultEffect.EmfScale e:
                 for (var l = 0; l < part.Model.Links.Count; l++)
-                    if (part.Model.Links[l] is Link.Source) set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Scale, value / e.NominalVolts));
+                    if (part.Model.Links[l] is Link.Source)
+                        set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Scale, value / e.NominalVolts));
                 break;
             case FaultEffect.Short e:
                 set.Join(layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value);
@@ -154,7 +206,8 @@ internal sealed class FaultEffects(Layout layout)
     private static double Ohms(Fault fault, double? otherwise = null)
     {
         var value = fault.Value ?? otherwise ?? throw new FaultException($"“{fault}” needs a value in Ω.");
-        if (value <= 0 || fault.Dimension is not (Dimension.Ohm or Dimension.None)) throw new FaultException($"“{fault}” needs a value in Ω above zero.");
+        if (value <= 0 || fault.Dimension is not (Dimension.Ohm or Dimension.None))
+            throw new FaultException($"“{fault}” needs a value in Ω above zero.");
         return value;
     }
 
@@ -178,18 +231,21 @@ internal sealed class FaultEffects(Layout layout)
     /// </summary>
     public int? SourceSideLug(string stud)
     {
-        if (_sourceSide.TryGetValue(stud, out var known)) return known;
+        if (_sourceSide.TryGetValue(stud, out var known))
+            return known;
         var nodes = layout.Nodes(_ => false, out var count);
         int Node(int point) => nodes[point] + 1;
         var lugs = layout.Lugs(stud).ToList();
         var own = lugs.Select(l => l.Branch).ToHashSet();
         var edges = new List<(int To, double Ohms)>[count + 1];
-        for (var i = 0; i <= count; i++) edges[i] = [];
+        for (var i = 0; i <= count; i++)
+            edges[i] = [];
         var goals = new HashSet<int>();
         for (var i = 0; i < layout.Branches.Count; i++)
         {
             var b = layout.Branches[i];
-            if (own.Contains(i)) continue;
+            if (own.Contains(i))
+                continue;
             var ohms = b.Owner switch
             {
                 BranchOwner.Wire => _circuit.Wires[b.Index].Ohms,
@@ -197,7 +253,10 @@ internal sealed class FaultEffects(Layout layout)
                 _ => _circuit.Parts[b.Part].Model.Links[b.Index].Ohms,
             };
             // A transformer's winding feeds what hangs on it, as a source does.
-            if (b.Owner == BranchOwner.Link && (_circuit.Parts[b.Part].Model.Links[b.Index] is Link.Source || _circuit.Parts[b.Part].Model.Coupling is not null))
+            if (
+                b.Owner == BranchOwner.Link
+                && (_circuit.Parts[b.Part].Model.Links[b.Index] is Link.Source || _circuit.Parts[b.Part].Model.Coupling is not null)
+            )
             {
                 goals.Add(Node(b.P));
                 goals.Add(Node(b.Q));
@@ -211,7 +270,8 @@ internal sealed class FaultEffects(Layout layout)
         foreach (var lug in lugs)
         {
             var d = Shortest(edges, Node(lug.Point), goals);
-            if (d < least) (least, best) = (d, lug.Branch);
+            if (d < least)
+                (least, best) = (d, lug.Branch);
         }
         return _sourceSide[stud] = best;
     }
@@ -223,9 +283,13 @@ internal sealed class FaultEffects(Layout layout)
         queue.Enqueue(from, 0);
         while (queue.TryDequeue(out var node, out var distance))
         {
-            if (!done.Add(node)) continue;
-            if (goals.Contains(node)) return distance;
-            foreach (var (to, ohms) in edges[node]) if (!done.Contains(to)) queue.Enqueue(to, distance + ohms);
+            if (!done.Add(node))
+                continue;
+            if (goals.Contains(node))
+                return distance;
+            foreach (var (to, ohms) in edges[node])
+                if (!done.Contains(to))
+                    queue.Enqueue(to, distance + ohms);
         }
         return double.PositiveInfinity;
     }

@@ -9,5 +9,6 @@ public readonly record struct Flow(double Direct, Complex Alternating)
     public double Amps => Alternating == Complex.Zero ? Direct : Math.Sqrt(Direct * Direct + Alternating.Magnitude * Alternating.Magnitude);
 
     public static Flow operator +(Flow a, Flow b) => new(a.Direct + b.Direct, a.Alternating + b.Alternating);
+
     public static Flow operator -(Flow a) => new(-a.Direct, -a.Alternating);
 }

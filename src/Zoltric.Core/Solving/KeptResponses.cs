@@ -3,12 +3,13 @@ using System.Collections.Concurrent;
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// Responses of one standing state to a unit current, by branch, by node against the reference and by any two nodes, each made once. Those with a number are
-/// kept without a lock: a response made twice at the same time is the same response.
+/// Responses of one standing state to a unit current, by branch, by node against the reference and by any two nodes, each made once. Those
+/// with a number are kept without a lock: a response made twice at the same time is the same response.
 /// </summary>
 internal sealed class KeptResponses(ResponseBound bound)
 {
-    private double[]?[]? _byBranch, _byNode;
+    private double[]?[]? _byBranch,
+        _byNode;
     private ConcurrentDictionary<(int A, int B), double[]>? _byNodes;
     private ConcurrentDictionary<(int A, int B), int[]>? _carriers;
     private bool _counted;
@@ -17,7 +18,8 @@ internal sealed class KeptResponses(ResponseBound bound)
     public double[] Of(int branch, Network network, INodalSolver<double> solver)
     {
         var all = _byBranch ??= new double[]?[network.Branches.Count];
-        if (all[branch] is { } known) return known;
+        if (all[branch] is { } known)
+            return known;
         var z = Make(network.A(branch), network.B(branch), network.Size, solver);
         return all[branch] = z;
     }
@@ -48,15 +50,16 @@ internal sealed class KeptResponses(ResponseBound bound)
     public double[]? Known(int node) => _byNode?[node];
 
     /// <summary>
-    /// By node, what a unit current from it to the reference makes across each of some pairs of nodes, the pairs side by side; null before they are made. Kept as long as
-    /// the state, of which few have them.
+    /// By node, what a unit current from it to the reference makes across each of some pairs of nodes, the pairs side by side; null before
+    /// they are made. Kept as long as the state, of which few have them.
     /// </summary>
     public double[]? Rows { get; private set; }
 
     /// <summary>Makes them; null where the machine has as many as it may.</summary>
     public double[]? MakeRows((int A, int B)[] pairs, int size, SparseLdl<double> factor)
     {
-        lock (_rowsLock) return Rows ?? (bound.TakesRows((long)pairs.Length * size) ? MadeRows(pairs, size, factor) : null);
+        lock (_rowsLock)
+            return Rows ?? (bound.TakesRows((long)pairs.Length * size) ? MadeRows(pairs, size, factor) : null);
     }
 
     private readonly Lock _rowsLock = new();
@@ -65,7 +68,8 @@ internal sealed class KeptResponses(ResponseBound bound)
     {
         var rows = new double[pairs.Length * size];
         // By reciprocity: what a unit current through each pair makes at every node.
-        for (var i = 0; i < pairs.Length; i++) Potentials.Inject(rows.AsSpan(i), pairs[i].A, pairs[i].B, 1, pairs.Length);
+        for (var i = 0; i < pairs.Length; i++)
+            Potentials.Inject(rows.AsSpan(i), pairs[i].A, pairs[i].B, 1, pairs.Length);
         factor.SolveSideBySide(rows, pairs.Length);
         return Rows = rows;
     }
@@ -89,7 +93,8 @@ internal sealed class KeptResponses(ResponseBound bound)
     private void Count(int numbers)
     {
         bound.Add(numbers);
-        if (_counted) return;
+        if (_counted)
+            return;
         _counted = true;
         bound.Counts(this);
     }
@@ -98,8 +103,8 @@ internal sealed class KeptResponses(ResponseBound bound)
 }
 
 /// <summary>
-/// Bounds the responses of one machine over all its standing states: a fault tried in one state may need thousands and in the next a handful. What is
-/// over the bound is thrown away as a whole and made again as it is asked for.
+/// Bounds the responses of one machine over all its standing states: a fault tried in one state may need thousands and in the next a
+/// handful. What is over the bound is thrown away as a whole and made again as it is asked for.
 /// </summary>
 internal sealed class ResponseBound
 {
@@ -110,12 +115,14 @@ internal sealed class ResponseBound
     private const long MostRowNumbers = 14_000_000;
 
     private readonly ConcurrentQueue<KeptResponses> _all = new();
-    private long _numbers, _rowNumbers;
+    private long _numbers,
+        _rowNumbers;
 
     /// <summary>True where so many more numbers may be kept as rows.</summary>
     public bool TakesRows(long numbers)
     {
-        if (Interlocked.Add(ref _rowNumbers, numbers) <= MostRowNumbers) return true;
+        if (Interlocked.Add(ref _rowNumbers, numbers) <= MostRowNumbers)
+            return true;
         Interlocked.Add(ref _rowNumbers, -numbers);
         return false;
     }
@@ -127,8 +134,10 @@ internal sealed class ResponseBound
 
     public void Add(int numbers)
     {
-        if (Interlocked.Add(ref _numbers, numbers) <= MostNumbers) return;
+        if (Interlocked.Add(ref _numbers, numbers) <= MostNumbers)
+            return;
         Interlocked.Exchange(ref _numbers, 0);
-        while (_all.TryDequeue(out var kept)) kept.Clear();
+        while (_all.TryDequeue(out var kept))
+            kept.Clear();
     }
 }

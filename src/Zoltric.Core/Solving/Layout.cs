@@ -3,7 +3,13 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Solving;
 
 /// <summary>What a branch of the network stands for.</summary>
-internal enum BranchOwner { Wire, Lug, Link, Lead }
+internal enum BranchOwner
+{
+    Wire,
+    Lug,
+    Link,
+    Lead,
+}
 
 /// <summary>A branch between two points; <paramref name="Part"/> and <paramref name="Index"/> say of what.</summary>
 internal readonly record struct BranchSpec(int P, int Q, BranchOwner Owner, int Part, int Index);
@@ -48,14 +54,19 @@ internal sealed class Layout
             WireBranches[i] = _branches.Count;
             _branches.Add(new BranchSpec(p, q, BranchOwner.Wire, -1, i));
         }
-        foreach (var b in circuit.Bonds) _bonds.Add((_points[b.A].Loom, _points[b.B].Loom));
+        foreach (var b in circuit.Bonds)
+            _bonds.Add((_points[b.A].Loom, _points[b.B].Loom));
         Watched = [.. circuit.Parts.SelectMany((p, i) => WatchedLinks(p.Model).Select(k => LinkBranches[i][k])).Distinct()];
         WatchedPlace = new int[_branches.Count];
         Array.Fill(WatchedPlace, -1);
-        for (var i = 0; i < Watched.Length; i++) WatchedPlace[Watched[i]] = i;
+        for (var i = 0; i < Watched.Length; i++)
+            WatchedPlace[Watched[i]] = i;
     }
 
-    /// <summary>Branches whose volts decide what the machine does next, coils and inputs, fuses, sources, diodes, filaments, and the contacts that do it.</summary>
+    /// <summary>
+    /// Branches whose volts decide what the machine does next, coils and inputs, fuses, sources, diodes, filaments, and the contacts that
+    /// do it.
+    /// </summary>
     public int[] Watched { get; }
 
     /// <summary>Place of each branch among the watched ones, or -1.</summary>
@@ -64,9 +75,12 @@ internal sealed class Layout
     private static IEnumerable<int> WatchedLinks(PartModel model)
     {
         for (var k = 0; k < model.Links.Count; k++)
-            if (model.Links[k] is Link.Source or Link.Diode or Link.Fuse or Link.Contact or Link.Resistance { ColdOhms: not null }) yield return k;
-        foreach (var k in model.Coil?.Links ?? []) yield return k;
-        foreach (var input in model.Inputs) yield return input.Link;
+            if (model.Links[k] is Link.Source or Link.Diode or Link.Fuse or Link.Contact or Link.Resistance { ColdOhms: not null })
+                yield return k;
+        foreach (var k in model.Coil?.Links ?? [])
+            yield return k;
+        foreach (var input in model.Inputs)
+            yield return input.Link;
     }
 
     private void AddPart(int index, Part part)
@@ -79,7 +93,8 @@ internal sealed class Layout
             var p = PointCount++;
             var loom = model.IsPoint ? p : PointCount++;
             _points[terminal] = (p, loom);
-            if (!model.IsPoint) _joints.Add((terminal, p, loom));
+            if (!model.IsPoint)
+                _joints.Add((terminal, p, loom));
             inner[name] = p;
         }
         LinkBranches[index] = new int[model.Links.Count];
@@ -92,7 +107,8 @@ internal sealed class Layout
 
         int Inner(string name)
         {
-            if (!inner.TryGetValue(name, out var p)) inner[name] = p = PointCount++;
+            if (!inner.TryGetValue(name, out var p))
+                inner[name] = p = PointCount++;
             return p;
         }
     }
@@ -101,7 +117,8 @@ internal sealed class Layout
     {
         var terminal = start ? w.From : w.To;
         var point = _points[terminal];
-        if (terminal.Name.Length > 0) return point.Loom;
+        if (terminal.Name.Length > 0)
+            return point.Loom;
         var lug = PointCount++;
         _lugs[(terminal.Tag, w.Id, start)] = (lug, _branches.Count);
         _branches.Add(new BranchSpec(lug, point.Part, BranchOwner.Lug, -1, _lugs.Count));
@@ -115,6 +132,7 @@ internal sealed class Layout
     public int WireIndex(string id) => _wireIndex.GetValueOrDefault(id, -1);
 
     public int PartPoint(Terminal t) => _points[t].Part;
+
     public int LoomPoint(Terminal t) => _points[t].Loom;
 
     /// <summary>Where a tip on a wire's own end sits: its lug on a stud, else the loom side of the terminal.</summary>
@@ -126,7 +144,10 @@ internal sealed class Layout
 
     /// <summary>Lug branches of a stud or splice with the wires they hold, in the order of the sheet.</summary>
     public IEnumerable<(string Wire, bool Start, int Point, int Branch)> Lugs(string stud) =>
-        _lugs.Where(l => l.Key.Stud == stud).OrderBy(l => l.Value.Branch).Select(l => (l.Key.Wire, l.Key.Start, l.Value.Point, l.Value.Branch));
+        _lugs
+            .Where(l => l.Key.Stud == stud)
+            .OrderBy(l => l.Value.Branch)
+            .Select(l => (l.Key.Wire, l.Key.Start, l.Value.Point, l.Value.Branch));
 
     /// <summary>Numbers the nodes: joined points share one, the reference is -1.</summary>
     public int[] Nodes(Func<Terminal, bool> parted, out int count)
@@ -134,12 +155,16 @@ internal sealed class Layout
         var parent = Enumerable.Range(0, PointCount).ToArray();
         int Find(int x)
         {
-            while (parent[x] != x) x = parent[x] = parent[parent[x]];
+            while (parent[x] != x)
+                x = parent[x] = parent[parent[x]];
             return x;
         }
 
-        foreach (var (terminal, p, loom) in _joints) if (!parted(terminal)) parent[Find(p)] = Find(loom);
-        foreach (var (a, b) in _bonds) parent[Find(a)] = Find(b);
+        foreach (var (terminal, p, loom) in _joints)
+            if (!parted(terminal))
+                parent[Find(p)] = Find(loom);
+        foreach (var (a, b) in _bonds)
+            parent[Find(a)] = Find(b);
         var reference = Find(LoomPoint(Circuit.ReferencePoint));
         var number = new Dictionary<int, int> { [reference] = -1 };
         var nodes = new int[PointCount];
@@ -147,7 +172,8 @@ internal sealed class Layout
         for (var i = 0; i < PointCount; i++)
         {
             var root = Find(i);
-            if (!number.TryGetValue(root, out var node)) number[root] = node = count++;
+            if (!number.TryGetValue(root, out var node))
+                number[root] = node = count++;
             nodes[i] = node;
         }
         return nodes;

@@ -10,7 +10,6 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 public sealed class Machine
 {
-
     private const int MostNetworks = 64;
 
     private readonly Layout _layout;
@@ -23,6 +22,7 @@ public sealed class Machine
     internal (int Part, Link.Fuse Fuse, int Branch)[] Fuses { get; }
     internal (Link.Resistance Filament, int Branch)[] Filaments { get; }
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
+
     /// <summary>Factors anew for every solution and keeps nothing: the other method that the bench compares with.</summary>
     internal bool FactorsEachTime { get; init; }
 
@@ -39,16 +39,34 @@ public sealed class Machine
         _layout = new Layout(circuit);
         _effects = new FaultEffects(_layout);
         _index = new StateIndex(_layout);
-        var links = circuit.Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k]))).ToList();
+        var links = circuit
+            .Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k])))
+            .ToList();
         Sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
         IsAlternating = Array.Exists(Sources, s => s.Source.Ac != Complex.Zero);
-        _couplings = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coupling)).Where(c => c.Coupling is not null)
-            .Select(c => (_layout.LinkBranches[c.Part][c.Coupling!.Primary], _layout.LinkBranches[c.Part][c.Coupling.Secondary], c.Coupling.Ratio, c.Coupling.MagnetisingOhms)).ToArray();
+        _couplings = circuit
+            .Parts.Select((p, i) => (Part: i, p.Model.Coupling))
+            .Where(c => c.Coupling is not null)
+            .Select(c =>
+                (
+                    _layout.LinkBranches[c.Part][c.Coupling!.Primary],
+                    _layout.LinkBranches[c.Part][c.Coupling.Secondary],
+                    c.Coupling.Ratio,
+                    c.Coupling.MagnetisingOhms
+                )
+            )
+            .ToArray();
         Diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         Fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
-        Buses = circuit.Parts.Select((p, i) => (Part: i, p.Model.Bus)).Where(b => b.Bus is not null)
-            .Select(b => (b.Part, b.Bus!, _layout.LinkBranches[b.Part][b.Bus!.High], _layout.LinkBranches[b.Part][b.Bus.Low])).ToArray();
-        Filaments = links.Where(l => l.Link is Link.Resistance { ColdOhms: not null }).Select(l => ((Link.Resistance)l.Link, l.Branch)).ToArray();
+        Buses = circuit
+            .Parts.Select((p, i) => (Part: i, p.Model.Bus))
+            .Where(b => b.Bus is not null)
+            .Select(b => (b.Part, b.Bus!, _layout.LinkBranches[b.Part][b.Bus!.High], _layout.LinkBranches[b.Part][b.Bus.Low]))
+            .ToArray();
+        Filaments = links
+            .Where(l => l.Link is Link.Resistance { ColdOhms: not null })
+            .Select(l => ((Link.Resistance)l.Link, l.Branch))
+            .ToArray();
     }
 
     public Circuit Circuit { get; }
@@ -65,22 +83,35 @@ public sealed class Machine
     /// <param name="lead">A lamp or ammeter held between two points for the probe, Ω.</param>
     /// <param name="leadFromStart">True when the lead is there before the controls move (a series ammeter).</param>
     /// <param name="vary">Multiplies each branch's conductance and each emf: part-to-part spread of a particular machine.</param>
-    public OperatingPoint Run(Setup setup, IReadOnlyList<Fault>? faults = null, (Terminal P, Terminal Q, double Ohms)? lead = null,
-        bool leadFromStart = false, MachineSpread? vary = null)
+    public OperatingPoint Run(
+        Setup setup,
+        IReadOnlyList<Fault>? faults = null,
+        (Terminal P, Terminal Q, double Ohms)? lead = null,
+        bool leadFromStart = false,
+        MachineSpread? vary = null
+    )
     {
         ArgumentNullException.ThrowIfNull(setup);
         var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, Shaken(setup, faults)));
         var plain = Leads(setup);
         var withLead = lead is { } l ? [.. plain, (_layout.LoomPoint(l.P), _layout.LoomPoint(l.Q), l.Ohms)] : plain;
-        var run = new Settling(this, NetworkFor(setup, leadFromStart ? withLead : plain, leadFromStart && lead is not null), set, new MachineState(_index),
-            leadFromStart ? withLead : plain, vary);
+        var run = new Settling(
+            this,
+            NetworkFor(setup, leadFromStart ? withLead : plain, leadFromStart && lead is not null),
+            set,
+            new MachineState(_index),
+            leadFromStart ? withLead : plain,
+            vary
+        );
         run.Settle();
         foreach (var step in setup.Steps)
         {
-            foreach (var move in step) run.Move(move);
+            foreach (var move in step)
+                run.Move(move);
             run.Settle();
         }
-        if (setup.AfterSeconds > 0) run.Wait(setup.AfterSeconds);
+        if (setup.AfterSeconds > 0)
+            run.Wait(setup.AfterSeconds);
         if (lead is not null && !leadFromStart)
         {
             run = new Settling(this, NetworkFor(setup, withLead, true), set, run.State, withLead, vary);
@@ -90,8 +121,8 @@ public sealed class Machine
     }
 
     /// <summary>
-    /// Coils and module inputs whose state in this setup depends on what went before: settled from rest and settled from everything pulled in,
-    /// they end differently. Empty where the machine has one state, or where the second start is none the machine could survive.
+    /// Coils and module inputs whose state in this setup depends on what went before: settled from rest and settled from everything pulled
+    /// in, they end differently. Empty where the machine has one state, or where the second start is none the machine could survive.
     /// </summary>
     public IReadOnlyList<string> DependsOnHistory(Setup setup, IReadOnlyList<Fault>? faults = null)
     {
@@ -101,19 +132,25 @@ public sealed class Machine
         var network = NetworkFor(setup, leads, false);
         var from = Run(setup, faults);
         var start = new MachineState(_index);
-        for (var m = 0; m < _index.Movers.Length; m++) start.Hold(m, true);
+        for (var m = 0; m < _index.Movers.Length; m++)
+            start.Hold(m, true);
         var run = new Settling(this, network, set, start, leads, null);
-        foreach (var move in setup.Steps.SelectMany(s => s)) run.Move(move);
+        foreach (var move in setup.Steps.SelectMany(s => s))
+            run.Move(move);
         run.Settle();
-        if (run.State.BlownAt.Count > from.State.BlownAt.Count || from.Chattering.Count > 0 || Array.Exists(run.State.Chatters, c => c)) return [];
+        if (run.State.BlownAt.Count > from.State.BlownAt.Count || from.Chattering.Count > 0 || Array.Exists(run.State.Chatters, c => c))
+            return [];
         return Circuit.Parts.Where((_, i) => run.State.PulledIn(i) != from.State.PulledIn(i)).Select(p => p.Tag).ToList();
     }
 
     /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
     private IReadOnlyList<Fault> Shaken(Setup setup, IReadOnlyList<Fault> faults)
     {
-        if (!faults.Any(f => f.Words == "intermittent")) return faults;
-        return faults.Where(f => f.Words != "intermittent" || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase))).ToList();
+        if (!faults.Any(f => f.Words == "intermittent"))
+            return faults;
+        return faults
+            .Where(f => f.Words != "intermittent" || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase)))
+            .ToList();
     }
 
     private IEnumerable<string> PlacesOf(string target)
@@ -126,7 +163,13 @@ public sealed class Machine
     private static IReadOnlyList<Fault> Swapped(Setup setup, IReadOnlyList<Fault> faults)
     {
         foreach (var swap in setup.Interventions.OfType<Intervention.Swap>())
-            faults = faults.Select(f => f.Target == swap.Tag ? f with { Target = swap.With } : f.Target == swap.With ? f with { Target = swap.Tag } : f).ToList();
+            faults = faults
+                .Select(f =>
+                    f.Target == swap.Tag ? f with { Target = swap.With }
+                    : f.Target == swap.With ? f with { Target = swap.Tag }
+                    : f
+                )
+                .ToList();
         return faults;
     }
 
@@ -136,7 +179,9 @@ public sealed class Machine
         foreach (var i in setup.Interventions)
             switch (i)
             {
-                case Intervention.Jumper j: leads.Add((_layout.LoomPoint(j.P), _layout.LoomPoint(j.Q), Defaults.JumperOhms)); break;
+                case Intervention.Jumper j:
+                    leads.Add((_layout.LoomPoint(j.P), _layout.LoomPoint(j.Q), Defaults.JumperOhms));
+                    break;
                 case Intervention.Feed f:
                     leads.Add((_layout.LoomPoint(FaultEffects.SupplyPositive(Circuit)), _layout.LoomPoint(f.P), Defaults.FeedOhms));
                     break;
@@ -146,15 +191,25 @@ public sealed class Machine
 
     /// <summary>Windings as they are coupled: conductance of each pair across primary volts less ratio times secondary volts.</summary>
     internal List<CoupledWindings> CouplingsOf(Network network, double[] g) =>
-        _couplings.Where(c => !network.Removed[c.Primary] && !network.Removed[c.Secondary])
-            .Select(c => new CoupledWindings(c.Primary, c.Secondary, c.Ratio, 1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]),
+        _couplings
+            .Where(c => !network.Removed[c.Primary] && !network.Removed[c.Secondary])
+            .Select(c => new CoupledWindings(
+                c.Primary,
+                c.Secondary,
+                c.Ratio,
+                1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]),
                 // A primary that is open magnetises nothing.
-                g[c.Primary] > 2 / Defaults.OpenOhms ? 1 / c.MagnetisingOhms : Network.IslandLeak)).ToList();
+                g[c.Primary] > 2 / Defaults.OpenOhms
+                    ? 1 / c.MagnetisingOhms
+                    : Network.IslandLeak
+            ))
+            .ToList();
 
     private Network NetworkFor(Setup setup, List<(int P, int Q, double Ohms)> leads, bool probing)
     {
         var key = probing ? $"{setup.InterventionsText} | {leads[^1].P} {leads[^1].Q}" : setup.InterventionsText;
-        if (_networks.TryGetValue(key, out var known)) return known;
+        if (_networks.TryGetValue(key, out var known))
+            return known;
         if (_networks.Count >= MostNetworks)
         {
             _networks.Clear();
@@ -164,7 +219,9 @@ public sealed class Machine
     }
 }
 
-/// <summary>Two windings as alternating current meets them: branches, ratio, conductance of both coppers seen from the primary, and of the iron, S.</summary>
+/// <summary>
+/// Two windings as alternating current meets them: branches, ratio, conductance of both coppers seen from the primary, and of the iron, S.
+/// </summary>
 internal readonly record struct CoupledWindings(int Primary, int Secondary, double Ratio, double G, double Magnetising);
 
 /// <summary>How one particular machine strays from its sheet; used to try the diagnosis on machines it does not know.</summary>
@@ -174,6 +231,7 @@ internal readonly record struct CoupledWindings(int Primary, int Secondary, doub
 public sealed record MachineSpread(double Emf, IReadOnlyList<double> ByBranch, IReadOnlyList<double> Thresholds)
 {
     internal double Factor(BranchOwner owner, int branch) => owner != BranchOwner.Lead && branch < ByBranch.Count ? ByBranch[branch] : 1;
+
     internal double Threshold(int part) => Thresholds[part];
 
     /// <summary>Draws a machine: every part within its tolerance, the sources within the given range.</summary>
@@ -182,17 +240,22 @@ public sealed record MachineSpread(double Emf, IReadOnlyList<double> ByBranch, I
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(random);
         var layout = new Layout(machine.Circuit);
-        var factors = layout.Branches.Select(b =>
-        {
-            var spread = b.Owner switch
+        var factors = layout
+            .Branches.Select(b =>
             {
-                BranchOwner.Wire => Spread.Wire,
-                BranchOwner.Link => machine.Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
-                _ => Spread.Contact,
-            };
-            return Math.Exp(spread * Math.Sqrt(3) * (2 * random.NextDouble() - 1));
-        }).ToList();
-        return new MachineSpread(lowestEmf + (highestEmf - lowestEmf) * random.NextDouble(), factors,
-            machine.Circuit.Parts.Select(_ => 1 + 0.04 * (2 * random.NextDouble() - 1)).ToList());
+                var spread = b.Owner switch
+                {
+                    BranchOwner.Wire => Spread.Wire,
+                    BranchOwner.Link => machine.Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
+                    _ => Spread.Contact,
+                };
+                return Math.Exp(spread * Math.Sqrt(3) * (2 * random.NextDouble() - 1));
+            })
+            .ToList();
+        return new MachineSpread(
+            lowestEmf + (highestEmf - lowestEmf) * random.NextDouble(),
+            factors,
+            machine.Circuit.Parts.Select(_ => 1 + 0.04 * (2 * random.NextDouble() - 1)).ToList()
+        );
     }
 }

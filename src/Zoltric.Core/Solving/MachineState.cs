@@ -4,7 +4,14 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Solving;
 
 /// <summary>How a source behaves now; a diode is Giving while it blocks, on its Foot below its forward volts, else Conducting.</summary>
-internal enum SourceMode : byte { Giving, Taking, Limited, Conducting, Foot }
+internal enum SourceMode : byte
+{
+    Giving,
+    Taking,
+    Limited,
+    Conducting,
+    Foot,
+}
 
 /// <summary>
 /// Everything that remembers. What conductances depend on (control positions, coils, modes of branches, who sleeps) is one row of bytes, so
@@ -43,8 +50,14 @@ internal sealed class MachineState
     {
         Index = index;
         Switches = new byte[index.Length];
-        for (var i = 0; i < index.Circuit.Controls.Count; i++) Switches[i] = (byte)index.Circuit.Controls[i].Rest;
-        (HasClicked, Chatters, Races, BlownAt) = (new bool[index.Movers.Length], new bool[index.Movers.Length], new bool[index.Movers.Length], []);
+        for (var i = 0; i < index.Circuit.Controls.Count; i++)
+            Switches[i] = (byte)index.Circuit.Controls[i].Rest;
+        (HasClicked, Chatters, Races, BlownAt) = (
+            new bool[index.Movers.Length],
+            new bool[index.Movers.Length],
+            new bool[index.Movers.Length],
+            []
+        );
     }
 
     private MachineState(MachineState o)
@@ -82,8 +95,15 @@ internal sealed class MachineState
     }
 
     /// <summary>True when nothing at all tells this state from another; where a fuse went, its current does.</summary>
-    public bool IsSame(MachineState o) => BlownAt.Count == 0 && o.BlownAt.Count == 0 && Waited == o.Waited && Elapsed == o.Elapsed && BlewInStrokes == o.BlewInStrokes
-        && EndsAs(o) && HasClicked.AsSpan().SequenceEqual(o.HasClicked) && Races.AsSpan().SequenceEqual(o.Races);
+    public bool IsSame(MachineState o) =>
+        BlownAt.Count == 0
+        && o.BlownAt.Count == 0
+        && Waited == o.Waited
+        && Elapsed == o.Elapsed
+        && BlewInStrokes == o.BlewInStrokes
+        && EndsAs(o)
+        && HasClicked.AsSpan().SequenceEqual(o.HasClicked)
+        && Races.AsSpan().SequenceEqual(o.Races);
 
     public int Position(int control) => Switches[control];
 
@@ -94,14 +114,16 @@ internal sealed class MachineState
     public void Hold(int mover, bool on)
     {
         Switches[Index.FirstMover + mover] = on ? (byte)1 : (byte)0;
-        if (on) HasClicked[mover] = true;
+        if (on)
+            HasClicked[mover] = true;
     }
 
     /// <summary>Whether a part's coil is pulled in or a module powered.</summary>
     public bool PulledIn(int part) => Index.MoverOfPart[part] is >= 0 and var m && Held(m);
 
     /// <summary>Mode of a source or diode branch; Giving for any other branch.</summary>
-    public SourceMode Mode(int branch) => branch < Index.ModeOfBranch.Length && Index.ModeOfBranch[branch] is >= 0 and var p ? (SourceMode)Switches[p] : SourceMode.Giving;
+    public SourceMode Mode(int branch) =>
+        branch < Index.ModeOfBranch.Length && Index.ModeOfBranch[branch] is >= 0 and var p ? (SourceMode)Switches[p] : SourceMode.Giving;
 
     public void SetMode(int branch, SourceMode mode) => Switches[Index.ModeOfBranch[branch]] = (byte)mode;
 
@@ -116,7 +138,10 @@ internal sealed class MachineState
         Waited = seconds;
         var parts = Index.Circuit.Parts;
         for (var i = 0; i < parts.Count; i++)
-            if (parts[i].Model.Bus is { } bus && seconds >= bus.SleepAfter || parts[i].Model.Links.Any(l => l is Link.Resistance r && seconds >= r.SleepAfter))
+            if (
+                parts[i].Model.Bus is { } bus && seconds >= bus.SleepAfter
+                || parts[i].Model.Links.Any(l => l is Link.Resistance r && seconds >= r.SleepAfter)
+            )
                 Switches[Index.SleeperOfPart[i]] = 1;
     }
 
@@ -125,7 +150,8 @@ internal sealed class MachineState
     /// <summary>Whether a coil is pulled in, a module powered, or with <c>TAG.inN</c> an input on.</summary>
     public bool Active(string name) => Index.Active(name) is >= 0 and var m && Held(m);
 
-    public string PositionOf(string control) => Index.Control(control) is >= 0 and var i ? Index.Circuit.Controls[i].Positions[Switches[i]] : "";
+    public string PositionOf(string control) =>
+        Index.Control(control) is >= 0 and var i ? Index.Circuit.Controls[i].Positions[Switches[i]] : "";
 
     public bool Holds(Condition? condition) => condition is null || condition.Holds(_positionOf ??= PositionOf, _active ??= Active);
 

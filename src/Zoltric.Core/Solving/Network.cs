@@ -45,31 +45,39 @@ internal sealed class Network
         var circuit = layout.Circuit;
         var parted = new HashSet<Terminal>();
         var removed = new HashSet<int>();
-        foreach (var i in setup.Interventions) Part(circuit, i, parted, removed);
+        foreach (var i in setup.Interventions)
+            Part(circuit, i, parted, removed);
         Nodes = layout.Nodes(parted.Contains, out var size);
         Size = size;
         Branches = [.. layout.Branches, .. leads.Select((l, i) => new BranchSpec(l.P, l.Q, BranchOwner.Lead, -1, i))];
         Removed = new bool[Branches.Count];
-        foreach (var r in removed) Removed[r] = true;
+        foreach (var r in removed)
+            Removed[r] = true;
         _a = new int[Branches.Count];
         _b = new int[Branches.Count];
         var edges = new List<(int, int)>();
         for (var i = 0; i < Branches.Count; i++)
         {
             (_a[i], _b[i]) = (Nodes[Branches[i].P], Nodes[Branches[i].Q]);
-            if (_a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i]) edges.Add((_a[i], _b[i]));
+            if (_a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i])
+                edges.Add((_a[i], _b[i]));
         }
         Pattern = new NodalPattern(Size, edges);
         _entry = new int[Branches.Count];
         for (var i = 0; i < Branches.Count; i++)
             _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
         _island = new int[Size + 1];
-        Spread = [.. Branches.Select(b => b.Owner switch
-        {
-            BranchOwner.Wire => Circuits.Spread.Wire,
-            BranchOwner.Link => circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
-            _ => Circuits.Spread.Contact,
-        })];
+        Spread =
+        [
+            .. Branches.Select(b =>
+                b.Owner switch
+                {
+                    BranchOwner.Wire => Circuits.Spread.Wire,
+                    BranchOwner.Link => circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
+                    _ => Circuits.Spread.Contact,
+                }
+            ),
+        ];
         _leak = Leaks();
         _end = Ends();
         WatchedNodes = Array.ConvertAll(layout.Watched, b => (_a[b], _b[b]));
@@ -92,24 +100,40 @@ internal sealed class Network
     {
         switch (i)
         {
-            case Intervention.Off off: RemoveLinks(circuit, off.Tag, removed); break;
-            case Intervention.Unplug u when circuit.FindPart(u.Tag)!.Kind is Circuits.Kinds.PinRow: RemoveLinks(circuit, u.Tag, removed); break;
-            case Intervention.Unplug u: PartAll(circuit, u.Tag, parted); break;
-            case Intervention.Pull p: PartAll(circuit, p.Tag, parted); break;
-            case Intervention.Lift { P.Name.Length: 0 } l: foreach (var lug in Layout.Lugs(l.P.Tag)) removed.Add(lug.Branch); break;
-            case Intervention.Lift l: parted.Add(l.P); break;
+            case Intervention.Off off:
+                RemoveLinks(circuit, off.Tag, removed);
+                break;
+            case Intervention.Unplug u when circuit.FindPart(u.Tag)!.Kind is Circuits.Kinds.PinRow:
+                RemoveLinks(circuit, u.Tag, removed);
+                break;
+            case Intervention.Unplug u:
+                PartAll(circuit, u.Tag, parted);
+                break;
+            case Intervention.Pull p:
+                PartAll(circuit, p.Tag, parted);
+                break;
+            case Intervention.Lift { P.Name.Length: 0 } l:
+                foreach (var lug in Layout.Lugs(l.P.Tag))
+                    removed.Add(lug.Branch);
+                break;
+            case Intervention.Lift l:
+                parted.Add(l.P);
+                break;
         }
     }
 
     private static void PartAll(Circuit circuit, string tag, HashSet<Terminal> parted)
     {
-        foreach (var t in circuit.FindPart(tag)!.Model.Terminals) parted.Add(new Terminal(tag, t));
+        foreach (var t in circuit.FindPart(tag)!.Model.Terminals)
+            parted.Add(new Terminal(tag, t));
     }
 
     private void RemoveLinks(Circuit circuit, string tag, HashSet<int> removed)
     {
         for (var p = 0; p < circuit.Parts.Count; p++)
-            if (circuit.Parts[p].Tag == tag) foreach (var b in Layout.LinkBranches[p]) removed.Add(b);
+            if (circuit.Parts[p].Tag == tag)
+                foreach (var b in Layout.LinkBranches[p])
+                    removed.Add(b);
     }
 
     /// <summary>One node of each island without a path to the reference gets the leak. Removed branches join nothing.</summary>
@@ -118,16 +142,21 @@ internal sealed class Network
         var parent = Enumerable.Range(0, Size + 1).ToArray();
         int Find(int x)
         {
-            while (parent[x] != x) x = parent[x] = parent[parent[x]];
+            while (parent[x] != x)
+                x = parent[x] = parent[parent[x]];
             return x;
         }
 
         for (var i = 0; i < Branches.Count; i++)
-            if (!Removed[i]) parent[Find(_a[i] + 1)] = Find(_b[i] + 1);
+            if (!Removed[i])
+                parent[Find(_a[i] + 1)] = Find(_b[i] + 1);
         var leak = new double[Size];
-        for (var n = 0; n <= Size; n++) _island[n] = Find(n);
+        for (var n = 0; n <= Size; n++)
+            _island[n] = Find(n);
         var seen = new HashSet<int> { Find(0) };
-        for (var n = 0; n < Size; n++) if (seen.Add(Find(n + 1))) leak[n] = IslandLeak;
+        for (var n = 0; n < Size; n++)
+            if (seen.Add(Find(n + 1)))
+                leak[n] = IslandLeak;
         return leak;
     }
 
@@ -138,38 +167,59 @@ internal sealed class Network
         for (var i = 0; i < Branches.Count; i++)
             if (!Removed[i] && _a[i] != _b[i])
             {
-                if (_a[i] >= 0) hanging[_a[i]]++;
-                if (_b[i] >= 0) hanging[_b[i]]++;
+                if (_a[i] >= 0)
+                    hanging[_a[i]]++;
+                if (_b[i] >= 0)
+                    hanging[_b[i]]++;
             }
-        return [.. Enumerable.Range(0, Branches.Count).Select(i => Removed[i] || _a[i] == _b[i] ? -1 : Alone(_a[i]) ? _a[i] : Alone(_b[i]) ? _b[i] : -1)];
+        return
+        [
+            .. Enumerable
+                .Range(0, Branches.Count)
+                .Select(i =>
+                    Removed[i] || _a[i] == _b[i] ? -1
+                    : Alone(_a[i]) ? _a[i]
+                    : Alone(_b[i]) ? _b[i]
+                    : -1
+                ),
+        ];
 
         bool Alone(int node) => node >= 0 && hanging[node] == 1 && _leak[node] == 0;
     }
 
     /// <summary>
-    /// The node at a branch's end that nothing else hangs on, or -1: an unwired contact. No current flows there, so that no potential hangs on what the branch conducts.
+    /// The node at a branch's end that nothing else hangs on, or -1: an unwired contact. No current flows there, so that no potential hangs
+    /// on what the branch conducts.
     /// </summary>
     public int End(int branch) => _end[branch];
 
     public bool IsEnd(int node) => node >= 0 && Array.IndexOf(_end, node) >= 0;
 
     public int A(int branch) => _a[branch];
+
     public int B(int branch) => _b[branch];
+
     public double LeakOf(int node) => _leak[node];
 
     /// <summary>Whether branches, open contacts included, lead from one node to the other.</summary>
     public bool SameIsland(int a, int b) => _island[a + 1] == _island[b + 1];
 
     /// <summary>
-    /// A solver for alternating current: windings carry nothing of their own, each pair is one conductance across its primary volts less the
-    /// ratio times its secondary volts.
+    /// A solver for alternating current: windings carry nothing of their own, each pair is one conductance across its primary volts less
+    /// the ratio times its secondary volts.
     /// </summary>
     /// <param name="g">Conductances as they are, S; windings as insulation.</param>
-    public INodalSolver<double> AlternatingSolver(double[] g, IReadOnlyList<(int A, int B, double G)> joins, IEnumerable<CoupledWindings> couplings)
+    public INodalSolver<double> AlternatingSolver(
+        double[] g,
+        IReadOnlyList<(int A, int B, double G)> joins,
+        IEnumerable<CoupledWindings> couplings
+    )
     {
         INodalSolver<double> solver = Factor(g);
         // Added conductance never cancels, so these cannot fail.
-        foreach (var (a, b, siemens) in joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, siemens)!;
+        foreach (var (a, b, siemens) in joins)
+            if (a != b)
+                solver = UpdatedSolver<double>.TryMake(solver, Size, a, b, siemens)!;
         foreach (var (p, s, ratio, y, _) in couplings)
             solver = UpdatedSolver<double>.TryMake(solver, Size, [(_a[p], 1), (_b[p], -1), (_a[s], -ratio), (_b[s], ratio)], y)!;
         return solver;
@@ -177,7 +227,8 @@ internal sealed class Network
 
     private readonly record struct StandingKey(byte[] Switches, double Waited, MachineSpread? Vary)
     {
-        public bool Equals(StandingKey o) => ReferenceEquals(Vary, o.Vary) && Waited.Equals(o.Waited) && Switches.AsSpan().SequenceEqual(o.Switches);
+        public bool Equals(StandingKey o) =>
+            ReferenceEquals(Vary, o.Vary) && Waited.Equals(o.Waited) && Switches.AsSpan().SequenceEqual(o.Switches);
 
         public override int GetHashCode()
         {
@@ -192,7 +243,8 @@ internal sealed class Network
 
     /// <summary>The first standing states made, of which others may be small changes.</summary>
     private Standing[] _first = [];
-    private const int MostFirst = 12, FewestFirst = 6;
+    private const int MostFirst = 12,
+        FewestFirst = 6;
 
     /// <summary>Numbers that making these ready may take, all together.</summary>
     private const int MostRowNumbers = 8_000_000;
@@ -200,24 +252,38 @@ internal sealed class Network
     /// <summary>The standing state of these switches, made once, or one near it.</summary>
     /// <param name="near">Null to have no other state than that; in, a list; out, branches that are changed on the state returned.</param>
     /// <param name="endsAlone">True where no fault joins anything to a node that nothing else hangs on.</param>
-    public Standing Standing(MachineState state, MachineSpread? vary, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)>? near, bool endsAlone, Func<Standing> make)
+    public Standing Standing(
+        MachineState state,
+        MachineSpread? vary,
+        IReadOnlyList<(int P, int Q, double Ohms)> leads,
+        List<(int Branch, double G)>? near,
+        bool endsAlone,
+        Func<Standing> make
+    )
     {
         near?.Clear();
-        if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known)) return known;
+        if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known))
+            return known;
         if (near is not null)
         {
-            foreach (var first in _first) if (first.Near(state, leads, near, endsAlone)) return first;
+            foreach (var first in _first)
+                if (first.Near(state, leads, near, endsAlone))
+                    return first;
             near.Clear();
         }
         var made = make();
-        made.ServesMany = near is not null && _first.Length < Math.Clamp(MostRowNumbers / Math.Max(1, WatchedNodes.Length * Size), FewestFirst, MostFirst);
-        if (made.ServesMany) _first = [.. _first, made];
+        made.ServesMany =
+            near is not null
+            && _first.Length < Math.Clamp(MostRowNumbers / Math.Max(1, WatchedNodes.Length * Size), FewestFirst, MostFirst);
+        if (made.ServesMany)
+            _first = [.. _first, made];
         // A count of its own: a concurrent dictionary stops every thread to count itself.
         if (Interlocked.Increment(ref _states) > Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates))
         {
             _standing.Clear();
             _states = 1;
-            foreach (var first in _first) _standing[new StandingKey(first.Switches, first.Waited, null)] = first;
+            foreach (var first in _first)
+                _standing[new StandingKey(first.Switches, first.Waited, null)] = first;
         }
         return _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
     }
@@ -228,9 +294,11 @@ internal sealed class Network
     /// <param name="conductances">By branch, S; asked for once a state.</param>
     public Ties TiesOf(MachineState state, Func<double[]> conductances)
     {
-        if (_ties.TryGetValue(new StandingKey(state.Switches, state.Waited, null), out var known)) return known;
+        if (_ties.TryGetValue(new StandingKey(state.Switches, state.Waited, null), out var known))
+            return known;
         var made = new Ties(this, conductances());
-        if (_ties.Count > MostStates) _ties.Clear();
+        if (_ties.Count > MostStates)
+            _ties.Clear();
         return _ties[new StandingKey([.. state.Switches], state.Waited, null)] = made;
     }
 
@@ -241,8 +309,10 @@ internal sealed class Network
     public MachineState Shared(MachineState end)
     {
         var key = end.Key();
-        if (_ends.TryGetValue(key, out var known)) return known.IsSame(end) ? known : end;
-        if (_ends.Count > MostEnds) _ends.Clear();
+        if (_ends.TryGetValue(key, out var known))
+            return known.IsSame(end) ? known : end;
+        if (_ends.Count > MostEnds)
+            _ends.Clear();
         return _ends[key] = end;
     }
 
@@ -275,32 +345,50 @@ internal sealed class Network
         INodalSolver<double> solver = Refactor(standing, changed);
         // Added conductance never cancels, so this cannot fail.
         foreach (var (p, q, ohms) in faults.Joins)
-            if (Nodes[p] != Nodes[q]) solver = UpdatedSolver<double>.TryMake(solver, Size, Nodes[p], Nodes[q], 1 / ohms)!;
+            if (Nodes[p] != Nodes[q])
+                solver = UpdatedSolver<double>.TryMake(solver, Size, Nodes[p], Nodes[q], 1 / ohms)!;
         return solver;
     }
 
-    private int[][]? _byEntry, _byNode;
+    private int[][]? _byEntry,
+        _byNode;
 
     /// <summary>The factor of a standing state with a few branches changed, laid over it, without cancellation.</summary>
     /// <param name="changed">Their conductances now.</param>
     public RefactoredLdl<double> Refactor(Standing standing, IReadOnlyList<ChangedLink> changed)
     {
         var (weights, toReference) = standing.Assembled;
-        var (entries, atNodes, nodes) = (new List<(int, double)>(changed.Count), new List<(int, double)>(changed.Count), new List<int>(2 * changed.Count));
+        var (entries, atNodes, nodes) = (
+            new List<(int, double)>(changed.Count),
+            new List<(int, double)>(changed.Count),
+            new List<int>(2 * changed.Count)
+        );
         foreach (var c in changed)
         {
             var (a, b) = (_a[c.Branch], _b[c.Branch]);
-            if (a >= 0) nodes.Add(a);
-            if (b >= 0) nodes.Add(b);
+            if (a >= 0)
+                nodes.Add(a);
+            if (b >= 0)
+                nodes.Add(b);
             // Summed anew: what is taken from a sum of large ones would leave nothing of the small.
-            if (_entry[c.Branch] is >= 0 and var e) entries.Add((e, (_byEntry ??= By(_entry, Pattern.Entries))[e].Sum(G)));
-            else if (a < 0 != b < 0) atNodes.Add((Math.Max(a, b), _leak[Math.Max(a, b)] + (_byNode ??= By(Grounding(), Size))[Math.Max(a, b)].Sum(G)));
+            if (_entry[c.Branch] is >= 0 and var e)
+                entries.Add((e, (_byEntry ??= By(_entry, Pattern.Entries))[e].Sum(G)));
+            else if (a < 0 != b < 0)
+                atNodes.Add((Math.Max(a, b), _leak[Math.Max(a, b)] + (_byNode ??= By(Grounding(), Size))[Math.Max(a, b)].Sum(G)));
         }
-        return standing.Factor.Refactored(weights, toReference, CollectionsMarshal.AsSpan(entries), CollectionsMarshal.AsSpan(atNodes), nodes);
+        return standing.Factor.Refactored(
+            weights,
+            toReference,
+            CollectionsMarshal.AsSpan(entries),
+            CollectionsMarshal.AsSpan(atNodes),
+            nodes
+        );
 
         double G(int branch)
         {
-            foreach (var c in changed) if (c.Branch == branch) return c.G;
+            foreach (var c in changed)
+                if (c.Branch == branch)
+                    return c.G;
             return standing.G[branch];
         }
     }
@@ -311,7 +399,9 @@ internal sealed class Network
     private static int[][] By(int[] place, int places)
     {
         var by = new List<int>?[places];
-        for (var i = 0; i < place.Length; i++) if (place[i] >= 0) (by[place[i]] ??= []).Add(i);
+        for (var i = 0; i < place.Length; i++)
+            if (place[i] >= 0)
+                (by[place[i]] ??= []).Add(i);
         return Array.ConvertAll(by, x => x?.ToArray() ?? []);
     }
 
@@ -329,12 +419,17 @@ internal sealed class Network
         _leak.CopyTo(toReference);
         for (var i = 0; i < g.Length; i++)
         {
-            if (_entry[i] >= 0) weights[_entry[i]] += g[i];
-            else if (_a[i] >= 0 && _b[i] < 0) toReference[_a[i]] += g[i];
-            else if (_b[i] >= 0 && _a[i] < 0) toReference[_b[i]] += g[i];
+            if (_entry[i] >= 0)
+                weights[_entry[i]] += g[i];
+            else if (_a[i] >= 0 && _b[i] < 0)
+                toReference[_a[i]] += g[i];
+            else if (_b[i] >= 0 && _a[i] < 0)
+                toReference[_b[i]] += g[i];
         }
     }
 }
 
-/// <summary>Conductance per entry of the pattern and per node to the reference, S. A class, so that it is made once and never seen half.</summary>
+/// <summary>
+/// Conductance per entry of the pattern and per node to the reference, S. A class, so that it is made once and never seen half.
+/// </summary>
 internal sealed record Assembled(double[] Weights, double[] ToReference);

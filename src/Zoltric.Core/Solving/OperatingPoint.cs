@@ -23,8 +23,28 @@ public sealed class OperatingPoint
     /// <summary>Potentials of its own, V: of a machine factored afresh, or the mean where modules drive a bus in turn.</summary>
     private readonly double[]? _volts;
 
-    internal OperatingPoint(Network network, Standing standing, double[]? volts, ChangedLink[] changed, INodalSolver<double>? solver, FaultSet faults, MachineState state, AlternatingPart? ac, LowRankUpdate? update) =>
-        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (network, standing, volts, changed, solver, faults, state, ac, update);
+    internal OperatingPoint(
+        Network network,
+        Standing standing,
+        double[]? volts,
+        ChangedLink[] changed,
+        INodalSolver<double>? solver,
+        FaultSet faults,
+        MachineState state,
+        AlternatingPart? ac,
+        LowRankUpdate? update
+    ) =>
+        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (
+            network,
+            standing,
+            volts,
+            changed,
+            solver,
+            faults,
+            state,
+            ac,
+            update
+        );
 
     internal MachineState State { get; }
 
@@ -37,7 +57,8 @@ public sealed class OperatingPoint
     {
         var hash = new HashCode();
         hash.AddBytes(State.Switches.AsSpan(State.Index.FirstMover));
-        for (var i = 0; i < State.HasClicked.Length; i++) hash.Add((State.HasClicked[i], State.Chatters[i]));
+        for (var i = 0; i < State.HasClicked.Length; i++)
+            hash.Add((State.HasClicked[i], State.Chatters[i]));
         var key = hash.ToHashCode();
         return key == 0 ? 1 : key;
     }
@@ -53,7 +74,10 @@ public sealed class OperatingPoint
     public int WireNode(Wire w, bool start) => _network.Nodes[_network.Layout.WirePoint(w, start)];
 
     /// <summary>Potential of a node, V; the reference (-1) is 0.</summary>
-    public double Volts(int node) => node < 0 ? 0 : _volts is null ? _update!.Volts(node) : _volts[node];
+    public double Volts(int node) =>
+        node < 0 ? 0
+        : _volts is null ? _update!.Volts(node)
+        : _volts[node];
 
     /// <summary>Number of nodes, which <see cref="Node"/> numbers from 0.</summary>
     public int Nodes => _standing.Volts.Length;
@@ -70,11 +94,13 @@ public sealed class OperatingPoint
     /// <param name="alternating">As alternating current sees the circuit, through its transformers.</param>
     internal double[] Response(int p, int q, bool alternating = false)
     {
-        if (!alternating && IsAtChangedEnd(p, q)) return KeptResponses.Solved(p, q, Nodes, Afresh);
+        if (!alternating && IsAtChangedEnd(p, q))
+            return KeptResponses.Solved(p, q, Nodes, Afresh);
         if (alternating ? _ac?.Update is not null : _update is not null)
         {
             var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
-            if (alternating) return Corrected(standing, _ac!.Update!);
+            if (alternating)
+                return Corrected(standing, _ac!.Update!);
             var y = _update!.Corrected(standing);
             return p == q || Across(y, p, q) > FewDigits * Across(standing, p, q) ? y : KeptResponses.Solved(p, q, Nodes, Afresh);
         }
@@ -84,31 +110,42 @@ public sealed class OperatingPoint
     /// <summary>The standing phasors' own response, corrected for the one change of this machine.</summary>
     private static double[] Corrected(double[] y, AlternatingUpdate update)
     {
-        if (update.Z is null) return y;
+        if (update.Z is null)
+            return y;
         var along = update.Factor * Across(y, update.A, update.B);
-        if (along == 0) return y;
+        if (along == 0)
+            return y;
         var corrected = new double[y.Length];
-        for (var i = 0; i < corrected.Length; i++) corrected[i] = y[i] - along * update.Z[i];
+        for (var i = 0; i < corrected.Length; i++)
+            corrected[i] = y[i] - along * update.Z[i];
         return corrected;
     }
 
     /// <summary>Ohms seen between two nodes with every source at rest.</summary>
     public double Ohms(int p, int q)
     {
-        if (p == q) return 0;
-        if (_update is null || IsAtChangedEnd(p, q)) return Across(Response(p, q), p, q);
+        if (p == q)
+            return 0;
+        if (_update is null || IsAtChangedEnd(p, q))
+            return Across(Response(p, q), p, q);
         // By reciprocity what the changes take away is what they see of these two points.
         var standing = _standing.Response(p, q);
         var (across, left) = (Across(standing, p, q), Across(standing, p, q) - _update.Taken(standing));
-        if (left > FewDigits * across) return left;
+        if (left > FewDigits * across)
+            return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
         return Across(KeptResponses.Solved(p, q, Nodes, Afresh), p, q);
     }
 
-    /// <summary>True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an update may not have it.</summary>
+    /// <summary>
+    /// True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an
+    /// update may not have it.
+    /// </summary>
     private bool IsAtChangedEnd(int p, int q)
     {
-        foreach (var c in _changed) if (_network.End(c.Branch) is >= 0 and var end && (end == p || end == q)) return true;
+        foreach (var c in _changed)
+            if (_network.End(c.Branch) is >= 0 and var end && (end == p || end == q))
+                return true;
         return false;
     }
 
@@ -122,9 +159,12 @@ public sealed class OperatingPoint
     /// <summary>The part of direct volts between two nodes that grows with the sources, V.</summary>
     internal double VoltsFromSources(int p, int q)
     {
-        if (p == q) return 0;
-        if (_standing.FromSources is not { } from) return Volts(p) - Volts(q);
-        if (_update?.Moved(from, _standing.Response(p, q), p, q) is { } moved && !double.IsNaN(moved)) return moved;
+        if (p == q)
+            return 0;
+        if (_standing.FromSources is not { } from)
+            return Volts(p) - Volts(q);
+        if (_update?.Moved(from, _standing.Response(p, q), p, q) is { } moved && !double.IsNaN(moved))
+            return moved;
         return Across(_fromSources ??= _standing.FromSourcesThrough(Afresh)!, p, q);
     }
 
@@ -132,28 +172,45 @@ public sealed class OperatingPoint
 
     private static double Across(double[] x, int a, int b) => Potentials.Across(x, a, b);
 
-    /// <summary>Volts and ohms by which a reading may differ and still spread as the other does, and the share of a meter's current that goes another way.</summary>
-    private const double LittleShare = 0.01, LittleOfItself = 0.1, LeastShare = 0.002, LittleOhms = 1, LittleCurrent = 0.05;
+    /// <summary>
+    /// Volts and ohms by which a reading may differ and still spread as the other does, and the share of a meter's current that goes
+    /// another way.
+    /// </summary>
+    private const double LittleShare = 0.01,
+        LittleOfItself = 0.1,
+        LeastShare = 0.002,
+        LittleOhms = 1,
+        LittleCurrent = 0.05;
 
     /// <summary>
-    /// True when direct volts between two nodes are near enough to those of the standing state, without the fault, to be spread alike by the tolerances of the
-    /// parts: potentials, resistance behind the nodes and the way a meter's current takes.
+    /// True when direct volts between two nodes are near enough to those of the standing state, without the fault, to be spread alike by
+    /// the tolerances of the parts: potentials, resistance behind the nodes and the way a meter's current takes.
     /// </summary>
     internal bool SpreadsAsStanding(int p, int q)
     {
-        if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _standing.Ties.Tied(p, q)) return false;
-        if (_update.Count == 0) return _volts is null;
+        if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _standing.Ties.Tied(p, q))
+            return false;
+        if (_update.Count == 0)
+            return _volts is null;
         // Of a reading near nothing, on the way home, as much as would be little of a supply is the whole.
         var (nominal, standing) = (Circuit.NominalVolts, Math.Abs(Across(_standing.Volts, p, q)));
-        return _volts is null && _update.MovesLittle(_standing.Response(p, q), Math.Min(LittleShare * nominal, Math.Max(LeastShare * nominal, LittleOfItself * standing)), LittleOhms, LittleCurrent);
+        return _volts is null
+            && _update.MovesLittle(
+                _standing.Response(p, q),
+                Math.Min(LittleShare * nominal, Math.Max(LeastShare * nominal, LittleOfItself * standing)),
+                LittleOhms,
+                LittleCurrent
+            );
     }
 
     /// <summary>Most that any node's potential differs from that of another machine, V.</summary>
     internal double MostApart(OperatingPoint o)
     {
-        if (_volts is null && o._volts is null && _update!.MostApart(o._update!) is var apart && !double.IsNaN(apart)) return apart;
+        if (_volts is null && o._volts is null && _update!.MostApart(o._update!) is var apart && !double.IsNaN(apart))
+            return apart;
         apart = 0;
-        for (var i = 0; i < Nodes; i++) apart = Math.Max(apart, Math.Abs(Volts(i) - o.Volts(i)));
+        for (var i = 0; i < Nodes; i++)
+            apart = Math.Max(apart, Math.Abs(Volts(i) - o.Volts(i)));
         return apart;
     }
 
@@ -170,8 +227,9 @@ public sealed class OperatingPoint
     private sealed record KnownTies(Ties? OfState, ChangedLink[] ByFault);
 
     /// <summary>
-    /// What conductors join in its switching state without the fault, of the standing state or of one near it, made once for all machines in it; and the branches by which the
-    /// fault makes that otherwise. No ties where the fault is on a branch that the state may have changed too.
+    /// What conductors join in its switching state without the fault, of the standing state or of one near it, made once for all machines
+    /// in it; and the branches by which the fault makes that otherwise. No ties where the fault is on a branch that the state may have
+    /// changed too.
     /// </summary>
     private KnownTies Known => _known ??= MakeKnown();
 
@@ -179,8 +237,11 @@ public sealed class OperatingPoint
     {
         var byFault = Array.FindAll(_changed, c => IsChanged(c.Branch));
         var isStanding = byFault.Length == _changed.Length;
-        if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0)) return new KnownTies(null, byFault);
-        var ties = isStanding ? _standing.Ties : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]);
+        if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0))
+            return new KnownTies(null, byFault);
+        var ties = isStanding
+            ? _standing.Ties
+            : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]);
         return new KnownTies(ties, Array.FindAll(byFault, c => ties.Changes(c)));
     }
 
@@ -193,7 +254,9 @@ public sealed class OperatingPoint
     /// <summary>Direct volts behind a branch on this machine.</summary>
     internal double Emf(int branch)
     {
-        foreach (var c in _changed) if (c.Branch == branch) return c.Emf;
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                return c.Emf;
         return _standing.Emf[branch];
     }
 
@@ -201,7 +264,8 @@ public sealed class OperatingPoint
     internal bool IsOpenCoil(Mover mover) => _faults.Changes.Exists(c => c.Branch == mover.Branches[0] && c.Change == BranchChange.Open);
 
     /// <summary>Paths between nodes that a fault has made, S.</summary>
-    internal IEnumerable<(int A, int B, double G)> Joins => _faults.Joins.Select(j => (_network.Nodes[j.P], _network.Nodes[j.Q], 1 / j.Ohms));
+    internal IEnumerable<(int A, int B, double G)> Joins =>
+        _faults.Joins.Select(j => (_network.Nodes[j.P], _network.Nodes[j.Q], 1 / j.Ohms));
 
     /// <summary>Alternating volts behind a source branch on this machine.</summary>
     internal Complex AcEmf(int branch) => _ac?.Emf(branch) ?? Complex.Zero;
@@ -209,7 +273,9 @@ public sealed class OperatingPoint
     /// <summary>Conductance of a branch on this machine, S.</summary>
     private double G(int branch)
     {
-        foreach (var c in _changed) if (c.Branch == branch) return c.G;
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                return c.G;
         return _standing.G[branch];
     }
 
@@ -217,7 +283,9 @@ public sealed class OperatingPoint
     internal double BranchAmps(int branch)
     {
         var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
-        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                (g, emf) = (c.G, c.Emf);
         return g * (Volts(_network.A(branch)) - Volts(_network.B(branch)) - emf);
     }
 
@@ -225,17 +293,24 @@ public sealed class OperatingPoint
     internal Complex BranchAcAmps(int branch) => _ac?.Amps(branch) ?? Complex.Zero;
 
     /// <summary>Signed amps where only direct current flows, else the effective value of both.</summary>
-    private double AllAmps(int branch) => BranchAcAmps(branch) is var ac && ac == Complex.Zero ? BranchAmps(branch) : Math.Sqrt(Math.Pow(BranchAmps(branch), 2) + Math.Pow(ac.Magnitude, 2));
+    private double AllAmps(int branch) =>
+        BranchAcAmps(branch) is var ac && ac == Complex.Zero
+            ? BranchAmps(branch)
+            : Math.Sqrt(Math.Pow(BranchAmps(branch), 2) + Math.Pow(ac.Magnitude, 2));
 
     /// <summary>Amps through a wire, from its first end to its second; the effective value where alternating current flows.</summary>
     public double WireAmps(string id)
     {
-        return _network.Layout.WireIndex(id) is >= 0 and var i ? AllAmps(_network.Layout.WireBranches[i]) : throw new ArgumentException($"There is no wire {id}.", nameof(id));
+        return _network.Layout.WireIndex(id) is >= 0 and var i
+            ? AllAmps(_network.Layout.WireBranches[i])
+            : throw new ArgumentException($"There is no wire {id}.", nameof(id));
     }
 
     private Flow FlowOf(int branch) => new(BranchAmps(branch), BranchAcAmps(branch));
 
-    /// <summary>Current through a wire of the sheet, by its place in <see cref="Circuit.Wires"/>, from its first end to its second.</summary>
+    /// <summary>
+    /// Current through a wire of the sheet, by its place in <see cref="Circuit.Wires"/>, from its first end to its second.
+    /// </summary>
     public Flow WireFlow(int wire) => FlowOf(_network.Layout.WireBranches[wire]);
 
     /// <summary>Current through one link of a part, by index, from its A to its B.</summary>
@@ -257,10 +332,14 @@ public sealed class OperatingPoint
     public bool LinkOpen(int part, int link) => G(_network.Layout.LinkBranches[part][link]) <= 2 / Defaults.OpenOhms;
 
     public bool PulledIn(int part) => State.PulledIn(part);
+
     public bool HasClicked(int part) => State.Index.MoverOfPart[part] is >= 0 and var m && State.HasClicked[m];
+
     public bool Chatters(int part)
     {
-        for (var m = 0; m < State.Chatters.Length; m++) if (State.Chatters[m] && State.Index.Movers[m].Part == part) return true;
+        for (var m = 0; m < State.Chatters.Length; m++)
+            if (State.Chatters[m] && State.Index.Movers[m].Part == part)
+                return true;
         return false;
     }
 
@@ -281,8 +360,15 @@ public sealed class OperatingPoint
     /// <summary>Tags of the parts whose movers are marked, in the order of the sheet.</summary>
     private List<string> Tags(bool[] movers)
     {
-        if (!Array.Exists(movers, m => m)) return [];
-        return State.Index.Movers.Where((_, i) => movers[i]).Select(m => m.Part).Distinct().Order().Select(p => Circuit.Parts[p].Tag).ToList();
+        if (!Array.Exists(movers, m => m))
+            return [];
+        return State
+            .Index.Movers.Where((_, i) => movers[i])
+            .Select(m => m.Part)
+            .Distinct()
+            .Order()
+            .Select(p => Circuit.Parts[p].Tag)
+            .ToList();
     }
 
     /// <summary>Tags of coils that moved in the same instant and of which either may win.</summary>
@@ -292,14 +378,19 @@ public sealed class OperatingPoint
 
     public bool Holds(Condition? condition) => State.Holds(condition);
 
-    /// <summary>True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.</summary>
+    /// <summary>
+    /// True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.
+    /// </summary>
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1)
     {
-        if (_ties is { } own) return own.Tied(p, q);
-        if (_known is null && TiedAsChanged(p, q) is { } tied) return tied;
+        if (_ties is { } own)
+            return own.Tied(p, q);
+        if (_known is null && TiedAsChanged(p, q) is { } tied)
+            return tied;
         var (ties, byFault) = Known;
-        if (ties is null) return Ties.Tied(p, q);
+        if (ties is null)
+            return Ties.Tied(p, q);
         return byFault.Length == 0 ? ties.Tied(p, q) : ties.Tied(p, q, byFault) ?? Ties.Tied(p, q);
     }
 
@@ -307,12 +398,17 @@ public sealed class OperatingPoint
 
     private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
 
-    /// <summary>By node, counted from the reference, the tree it is in; nodes of one tree are tied. Machines that join the same share it as a rule.</summary>
+    /// <summary>
+    /// By node, counted from the reference, the tree it is in; nodes of one tree are tied. Machines that join the same share it as a rule.
+    /// </summary>
     internal int[] Trees()
     {
-        if (_ties is { } own) return own.Trees;
-        if (TiesChanged.Length == 0) return _standing.Ties.Trees;
-        if (_standing.Ties.TreesWith(TiesChanged) is { } trees) return trees;
+        if (_ties is { } own)
+            return own.Trees;
+        if (TiesChanged.Length == 0)
+            return _standing.Ties.Trees;
+        if (_standing.Ties.TreesWith(TiesChanged) is { } trees)
+            return trees;
         var (ties, byFault) = Known;
         return (byFault.Length == 0 ? ties?.Trees : ties?.TreesWith(byFault)) ?? Ties.Trees;
     }
@@ -321,17 +417,27 @@ public sealed class OperatingPoint
     private bool? TiedAsChanged(int p, int q)
     {
         var changed = TiesChanged;
-        return changed.Length > FewTies ? null : changed.Length == 0 ? _standing.Ties.Tied(p, q) : _standing.Ties.Tied(p, q, changed);
+        return changed.Length > FewTies ? null
+            : changed.Length == 0 ? _standing.Ties.Tied(p, q)
+            : _standing.Ties.Tied(p, q, changed);
     }
 
     private const int FewTies = 24;
 
-    /// <summary>Potentials of many machines of one network, V: node by node, the machines of a node side by side. Those that are changes on one state are solved for together.</summary>
+    /// <summary>
+    /// Potentials of many machines of one network, V: node by node, the machines of a node side by side. Those that are changes on one
+    /// state are solved for together.
+    /// </summary>
     internal static float[] VoltsSideBySide(OperatingPoint[] machines)
     {
-        if (machines.Length == 0) return [];
+        if (machines.Length == 0)
+            return [];
         var volts = new float[machines[0].Nodes * machines.Length];
-        var blocks = Enumerable.Range(0, machines.Length).GroupBy(i => (machines[i]._standing, Solved: machines[i]._volts is null)).SelectMany(g => g.Chunk(AtOnce)).ToList();
+        var blocks = Enumerable
+            .Range(0, machines.Length)
+            .GroupBy(i => (machines[i]._standing, Solved: machines[i]._volts is null))
+            .SelectMany(g => g.Chunk(AtOnce))
+            .ToList();
         Parallel.ForEach(blocks, of => Write(machines, of, volts));
         return volts;
     }
@@ -346,34 +452,47 @@ public sealed class OperatingPoint
         if (machines[of[0]]._volts is null)
         {
             Array.Clear(taken, 0, nodes * step);
-            for (var k = 0; k < step; k++) machines[of[k]]._update!.AddTaken(taken.AsSpan(k), step);
+            for (var k = 0; k < step; k++)
+                machines[of[k]]._update!.AddTaken(taken.AsSpan(k), step);
             standing.Factor.SolveSideBySide(taken.AsSpan(0, nodes * step), step);
         }
         for (var node = 0; node < nodes; node++)
-            for (var k = 0; k < step; k++)
-                volts[node * machines.Length + of[k]] = (float)(machines[of[k]]._volts is { } own ? own[node] : standing.Volts[node] - taken[node * step + k]);
+        for (var k = 0; k < step; k++)
+            volts[node * machines.Length + of[k]] = (float)(
+                machines[of[k]]._volts is { } own ? own[node] : standing.Volts[node] - taken[node * step + k]
+            );
         ArrayPool<double>.Shared.Return(taken);
     }
 
     /// <summary>
-    /// Variance of direct volts between two nodes from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and the response of the
-    /// reading, times its spread.
+    /// Variance of direct volts between two nodes from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and
+    /// the response of the reading, times its spread.
     /// </summary>
     internal double VarianceFromTolerances(int p, int q)
     {
-        if (p == q) return 0;
-        if (_update is { } update && _volts is null && !IsAtChangedEnd(p, q) && VarianceAlong(update, p, q) is var along && !double.IsNaN(along)) return along;
+        if (p == q)
+            return 0;
+        if (
+            _update is { } update
+            && _volts is null
+            && !IsAtChangedEnd(p, q)
+            && VarianceAlong(update, p, q) is var along
+            && !double.IsNaN(along)
+        )
+            return along;
         var (y, volts, variance) = (Response(p, q), AllVolts(), 0.0);
         for (var i = 0; i < Branches; i++)
         {
-            if (IsOther(i)) continue;
+            if (IsOther(i))
+                continue;
             var (a, b) = (_network.A(i), _network.B(i));
             variance += Square(Moved(i, _standing.G[i], _standing.Emf[i], Across(volts, a, b), Across(y, a, b)));
         }
         foreach (var c in _changed)
         {
             // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (IsChanged(c.Branch)) continue;
+            if (IsChanged(c.Branch))
+                continue;
             var (a, b) = (_network.A(c.Branch), _network.B(c.Branch));
             variance += Square(Moved(c.Branch, c.G, c.Emf, Across(volts, a, b), Across(y, a, b)));
         }
@@ -383,7 +502,8 @@ public sealed class OperatingPoint
     /// <summary>Potentials of all nodes, V. Not to be written to: they may be its own.</summary>
     private double[] AllVolts()
     {
-        if (_volts is not null) return _volts;
+        if (_volts is not null)
+            return _volts;
         var volts = new double[Nodes];
         _update!.WriteVolts(volts);
         return volts;
@@ -392,18 +512,24 @@ public sealed class OperatingPoint
     /// <summary>Loads stray by ± 10 %, even within it: as a standard deviation; estimate.</summary>
     private const double LoadSpread = 0.058;
 
-    /// <summary>Variance of the amps through a branch from part to part, A²: what strays elsewhere moves its volts, and its own stray its volts and its conductance.</summary>
+    /// <summary>
+    /// Variance of the amps through a branch from part to part, A²: what strays elsewhere moves its volts, and its own stray its volts and
+    /// its conductance.
+    /// </summary>
     private double AmpsVariance(int branch)
     {
         var (from, to) = (_network.A(branch), _network.B(branch));
         // Phasors are spread by the loads alone.
-        if (_ac is not null) return Square(LoadSpread * AllAmps(branch));
-        if (from == to) return 0;
+        if (_ac is not null)
+            return Square(LoadSpread * AllAmps(branch));
+        if (from == to)
+            return 0;
         var (y, volts, variance) = (Response(from, to), AllVolts(), 0.0);
         for (var i = 0; i < Branches; i++)
         {
             // A fault's own value is weighed over its whole range.
-            if (IsChanged(i)) continue;
+            if (IsChanged(i))
+                continue;
             var (a, b) = (_network.A(i), _network.B(i));
             var moved = G(branch) * Moved(i, G(i), Emf(i), Across(volts, a, b), Across(y, a, b));
             variance += Square(i == branch ? BranchAmps(branch) * _network.Spread[i] - moved : moved);
@@ -415,7 +541,8 @@ public sealed class OperatingPoint
     internal double WireAmpsSpread(string id) => Math.Sqrt(AmpsVariance(_network.Layout.WireBranches[_network.Layout.WireIndex(id)]));
 
     /// <summary>Spread of the amps through the ammeter that was joined in last, A.</summary>
-    internal double AmmeterSpread() => Math.Sqrt(AmpsVariance(Enumerable.Range(0, Branches).Last(i => _network.Branches[i].Owner == BranchOwner.Lead)));
+    internal double AmmeterSpread() =>
+        Math.Sqrt(AmpsVariance(Enumerable.Range(0, Branches).Last(i => _network.Branches[i].Owner == BranchOwner.Lead)));
 
     /// <summary>Spread of the amps through one link of a part, A.</summary>
     internal double LinkAmpsSpread(int part, int link) => Math.Sqrt(AmpsVariance(_network.Layout.LinkBranches[part][link]));
@@ -432,29 +559,37 @@ public sealed class OperatingPoint
     }
 
     /// <summary>
-    /// The same where this machine is a few changes on its standing state: of all branches only those that the reading's current takes there, or is sent through by a change.
-    /// NaN where it is sent through insulation.
+    /// The same where this machine is a few changes on its standing state: of all branches only those that the reading's current takes
+    /// there, or is sent through by a change. NaN where it is sent through insulation.
     /// </summary>
     private double VarianceAlong(LowRankUpdate update, int p, int q)
     {
         var (y, z, count) = (_standing.Response(p, q), update.WriteOut(), update.Count);
-        Span<double> along = stackalloc double[count], through = stackalloc double[count];
-        for (var k = 0; k < count; k++) (along[k], through[k]) = (update.Along(y, k), update.Through(k));
+        Span<double> along = stackalloc double[count],
+            through = stackalloc double[count];
+        for (var k = 0; k < count; k++)
+            (along[k], through[k]) = (update.Along(y, k), update.Through(k));
         var seen = Seen.Of(Branches);
         var variance = Sum(_standing.Carriers(p, q), along, through);
         for (var k = 0; k < count; k++)
         {
-            if (Math.Abs(along[k]) < LeastAlong) continue;
-            if (_standing.Carriers(update.Change(k)) is not { } carriers) return double.NaN;
+            if (Math.Abs(along[k]) < LeastAlong)
+                continue;
+            if (_standing.Carriers(update.Change(k)) is not { } carriers)
+                return double.NaN;
             variance += Sum(carriers, along, through);
         }
-        foreach (var c in _changed) if (!IsChanged(c.Branch)) variance += Of(c.Branch, c.G, c.Emf, along, through);
+        foreach (var c in _changed)
+            if (!IsChanged(c.Branch))
+                variance += Of(c.Branch, c.G, c.Emf, along, through);
         return variance;
 
         double Sum(int[] branches, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
         {
             var sum = 0.0;
-            foreach (var i in branches) if (seen.IsNew(i) && !IsOther(i)) sum += Of(i, _standing.G[i], _standing.Emf[i], along, through);
+            foreach (var i in branches)
+                if (seen.IsNew(i) && !IsOther(i))
+                    sum += Of(i, _standing.G[i], _standing.Emf[i], along, through);
             return sum;
         }
 
@@ -478,7 +613,8 @@ public sealed class OperatingPoint
     /// <summary>Branches that were met, one set per thread, emptied by asking for it.</summary>
     private sealed class Seen
     {
-        [ThreadStatic] private static Seen? _mine;
+        [ThreadStatic]
+        private static Seen? _mine;
 
         private int[] _at = [];
         private int _now;
@@ -486,14 +622,16 @@ public sealed class OperatingPoint
         public static Seen Of(int branches)
         {
             var mine = _mine ??= new Seen();
-            if (mine._at.Length < branches) (mine._at, mine._now) = (new int[branches], 0);
+            if (mine._at.Length < branches)
+                (mine._at, mine._now) = (new int[branches], 0);
             mine._now++;
             return mine;
         }
 
         public bool IsNew(int branch)
         {
-            if (_at[branch] == _now) return false;
+            if (_at[branch] == _now)
+                return false;
             _at[branch] = _now;
             return true;
         }
@@ -502,25 +640,41 @@ public sealed class OperatingPoint
     /// <summary>True for a branch that is not as in the standing state.</summary>
     private bool IsOther(int branch)
     {
-        foreach (var c in _changed) if (c.Branch == branch) return true;
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                return true;
         return IsChanged(branch);
     }
 
     /// <summary>
-    /// By how much each branch with added resistance moves a reading when the logarithm of its ohms strays by so much: d V / d ln R is the branch's current times
-    /// what the reading's response has across it; with ohms, its conductance times the square of that.
+    /// By how much each branch with added resistance moves a reading when the logarithm of its ohms strays by so much: d V / d ln R is the
+    /// branch's current times what the reading's response has across it; with ohms, its conductance times the square of that.
     /// </summary>
     /// <param name="stray">Of ln R.</param>
     internal double[] MovedByJoints(int p, int q, double stray, bool ohms = false)
     {
         var y = p == q ? null : Response(p, q, alternating: !ohms && _ac is not null);
-        var along = ohms || _ac is null || AcVolts(p, q) is var reading && reading == Complex.Zero ? Complex.Zero : Complex.Conjugate(reading / reading.Magnitude);
-        return [.. _faults.Changes.Where(c => c.Change == BranchChange.Series).Select(c =>
-        {
-            if (y is null) return 0;
-            var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
-            return stray * (ohms ? G(c.Branch) * across * across : _ac is null ? BranchAmps(c.Branch) * across : (_ac.Amps(c.Branch) * along).Real * across);
-        })];
+        var along =
+            ohms || _ac is null || AcVolts(p, q) is var reading && reading == Complex.Zero
+                ? Complex.Zero
+                : Complex.Conjugate(reading / reading.Magnitude);
+        return
+        [
+            .. _faults
+                .Changes.Where(c => c.Change == BranchChange.Series)
+                .Select(c =>
+                {
+                    if (y is null)
+                        return 0;
+                    var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
+                    return stray
+                        * (
+                            ohms ? G(c.Branch) * across * across
+                            : _ac is null ? BranchAmps(c.Branch) * across
+                            : (_ac.Amps(c.Branch) * along).Real * across
+                        );
+                }),
+        ];
     }
 
     /// <summary>How far a current limit strays; common practice, no source.</summary>
@@ -529,24 +683,27 @@ public sealed class OperatingPoint
     /// <summary>The same for an alternating reading, along its own phase.</summary>
     internal double AlternatingVariance(double[] y, Complex reading)
     {
-        if (_ac is null || reading == Complex.Zero) return 0;
+        if (_ac is null || reading == Complex.Zero)
+            return 0;
         var along = Complex.Conjugate(reading / reading.Magnitude);
         var variance = 0.0;
         for (var i = 0; i < Branches; i++)
         {
             var (a, b) = (_network.A(i), _network.B(i));
             var across = Across(y, a, b);
-            if (across == 0 || IsChanged(i)) continue;
+            if (across == 0 || IsChanged(i))
+                continue;
             var change = (_ac.Amps(i) * along).Real * across;
-            if (Math.Abs(change) < 1e-9) continue;
+            if (Math.Abs(change) < 1e-9)
+                continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
         return variance;
     }
 
     /// <summary>
-    /// Variance of an ohms reading from part to part, Ω²: with unit current between the points and potentials y, the reading's sensitivity to
-    /// ln g of a branch is g · (Δy)², the share of the power lost in it.
+    /// Variance of an ohms reading from part to part, Ω²: with unit current between the points and potentials y, the reading's sensitivity
+    /// to ln g of a branch is g · (Δy)², the share of the power lost in it.
     /// </summary>
     internal double OhmsVariance(double[] y)
     {
@@ -556,12 +713,14 @@ public sealed class OperatingPoint
             var (a, b) = (_network.A(i), _network.B(i));
             var across = Across(y, a, b);
             var change = _standing.G[i] * across * across;
-            if (change < 1e-9 || IsOther(i)) continue;
+            if (change < 1e-9 || IsOther(i))
+                continue;
             variance += change * change * _network.Spread[i] * _network.Spread[i];
         }
         foreach (var c in _changed)
         {
-            if (IsChanged(c.Branch)) continue;
+            if (IsChanged(c.Branch))
+                continue;
             var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
             var change = c.G * across * across;
             variance += change * change * _network.Spread[c.Branch] * _network.Spread[c.Branch];
@@ -571,7 +730,9 @@ public sealed class OperatingPoint
 
     private bool IsChanged(int branch)
     {
-        foreach (var c in _faults.Changes) if (c.Branch == branch) return true;
+        foreach (var c in _faults.Changes)
+            if (c.Branch == branch)
+                return true;
         return false;
     }
 }

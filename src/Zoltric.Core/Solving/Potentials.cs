@@ -9,7 +9,9 @@ internal static class Potentials
     /// <param name="step">From one node's place to the next.</param>
     public static void Inject(Span<double> into, int a, int b, double amps, int step = 1)
     {
-        if (a >= 0) into[a * step] += amps;
-        if (b >= 0) into[b * step] -= amps;
+        if (a >= 0)
+            into[a * step] += amps;
+        if (b >= 0)
+            into[b * step] -= amps;
     }
 }

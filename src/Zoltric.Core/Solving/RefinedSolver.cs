@@ -1,13 +1,20 @@
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// A solver corrected by its own residual. Coupled windings are updates that take away what they add, which costs digits where a gigaohm hangs
-/// on a loaded transformer; the residual, summed from branch currents, shows what is lost and one or two more solutions bring it back.
+/// A solver corrected by its own residual. Coupled windings are updates that take away what they add, which costs digits where a gigaohm
+/// hangs on a loaded transformer; the residual, summed from branch currents, shows what is lost and one or two more solutions bring it
+/// back.
 /// </summary>
-/// <remarks>Source: iterative refinement, Wilkinson (1963); the residual needs no higher precision because neighbouring potentials subtract exactly.</remarks>
+/// <remarks>Source: iterative refinement, Wilkinson (1963); the residual needs no higher precision because neighbouring potentials subtract
+/// exactly.</remarks>
 /// <param name="g">Conductances as they are, S; windings as insulation.</param>
-internal sealed class RefinedSolver(INodalSolver<double> inner, Network network, double[] g, IReadOnlyList<(int A, int B, double G)> joins,
-    IReadOnlyList<CoupledWindings> couplings) : INodalSolver<double>
+internal sealed class RefinedSolver(
+    INodalSolver<double> inner,
+    Network network,
+    double[] g,
+    IReadOnlyList<(int A, int B, double G)> joins,
+    IReadOnlyList<CoupledWindings> couplings
+) : INodalSolver<double>
 {
     private const int MostRounds = 4;
 
@@ -35,14 +42,15 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
                 largest = Math.Max(largest, Math.Abs(b[i]));
                 most = Math.Max(most, Math.Abs(correction[i]));
             }
-            if (most <= Enough * largest) break;
+            if (most <= Enough * largest)
+                break;
         }
         RestOnLeaks(injected, b);
     }
 
     /// <summary>
-    /// No current leaves an island by its one leak, so that the leak's node is at the reference's potential; hundreds of amps round to more than a picosiemens
-    /// can carry off, and what they leave there is taken from the whole island.
+    /// No current leaves an island by its one leak, so that the leak's node is at the reference's potential; hundreds of amps round to more
+    /// than a picosiemens can carry off, and what they leave there is taken from the whole island.
     /// </summary>
     private void RestOnLeaks(double[] injected, Span<double> v)
     {
@@ -54,8 +62,10 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
                 sum += injected[n];
                 size += Math.Abs(injected[n]);
             }
-            if (Math.Abs(sum) > Balanced * size) continue;
-            foreach (var n in nodes) v[n] -= shift;
+            if (Math.Abs(sum) > Balanced * size)
+                continue;
+            foreach (var n in nodes)
+                v[n] -= shift;
         }
     }
 
@@ -64,11 +74,13 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
         var found = new List<(int, int[])>();
         for (var leak = 0; leak < network.Size; leak++)
         {
-            if (network.LeakOf(leak) <= 0) continue;
+            if (network.LeakOf(leak) <= 0)
+                continue;
             var held = false;
             foreach (var (a, b, siemens) in joins)
                 held |= siemens != 0 && !network.SameIsland(a, b) && (network.SameIsland(a, leak) || network.SameIsland(b, leak));
-            if (!held) found.Add((leak, [.. Enumerable.Range(0, network.Size).Where(n => network.SameIsland(n, leak))]));
+            if (!held)
+                found.Add((leak, [.. Enumerable.Range(0, network.Size).Where(n => network.SameIsland(n, leak))]));
         }
         return found;
     }
@@ -76,9 +88,12 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
     private double[] Residual(double[] injected, ReadOnlySpan<double> v)
     {
         var r = (double[])injected.Clone();
-        for (var i = 0; i < g.Length; i++) Flow(r, v, network.A(i), network.B(i), g[i]);
-        foreach (var (a, b, siemens) in joins) Flow(r, v, a, b, siemens);
-        for (var n = 0; n < r.Length; n++) r[n] -= network.LeakOf(n) * v[n];
+        for (var i = 0; i < g.Length; i++)
+            Flow(r, v, network.A(i), network.B(i), g[i]);
+        foreach (var (a, b, siemens) in joins)
+            Flow(r, v, a, b, siemens);
+        for (var n = 0; n < r.Length; n++)
+            r[n] -= network.LeakOf(n) * v[n];
         foreach (var (p, s, ratio, siemens, _) in couplings)
         {
             var amps = siemens * (At(v, network.A(p)) - At(v, network.B(p)) - ratio * (At(v, network.A(s)) - At(v, network.B(s))));
@@ -92,7 +107,8 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
 
     private static void Flow(double[] r, ReadOnlySpan<double> v, int a, int b, double siemens)
     {
-        if (siemens == 0 || a == b) return;
+        if (siemens == 0 || a == b)
+            return;
         var amps = siemens * (At(v, a) - At(v, b));
         Take(r, a, amps);
         Take(r, b, -amps);
@@ -102,6 +118,7 @@ internal sealed class RefinedSolver(INodalSolver<double> inner, Network network,
 
     private static void Take(double[] r, int node, double amps)
     {
-        if (node >= 0) r[node] -= amps;
+        if (node >= 0)
+            r[node] -= amps;
     }
 }

@@ -7,13 +7,21 @@ namespace Zoltric.Core.Solving;
 /// <summary>
 /// Brings one network to rest. Sources and other parts without delay are made consistent first; then coils move in the order of
 /// their operate times, soonest first; then a fuse whose settled current is too much opens, the worst first, and all is settled again.
-/// A configuration met twice while coils still want to move is chatter; coils of which either may be first, with different ends, are a race.
+/// A configuration met twice while coils still want to move is chatter; coils of which either may be first, with different ends, are a
+/// race.
 /// </summary>
 /// <remarks>
-/// A faulty machine is a standing state with its fault, and a few switches that differ, as changes on it. What happens next hangs on the volts of the watched branches
-/// alone, and only those are worked out on the way. Changes that would cancel are solved as a whole.
+/// A faulty machine is a standing state with its fault, and a few switches that differ, as changes on it. What happens next hangs on the
+/// volts of the watched branches alone, and only those are worked out on the way. Changes that would cancel are solved as a whole.
 /// </remarks>
-internal sealed class Settling(Machine machine, Network network, FaultSet faults, MachineState state, List<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
+internal sealed class Settling(
+    Machine machine,
+    Network network,
+    FaultSet faults,
+    MachineState state,
+    List<(int P, int Q, double Ohms)> leads,
+    MachineSpread? vary
+)
 {
     private const int MostInstantRounds = 60;
     private const int MostSwitchings = 400;
@@ -30,8 +38,12 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
-    private readonly List<(int A, int B, double G)> _joins = [.. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms))];
-    private readonly bool _endsAlone = !machine.IsAlternating && !faults.Joins.Any(j => network.IsEnd(network.Nodes[j.P]) || network.IsEnd(network.Nodes[j.Q]));
+    private readonly List<(int A, int B, double G)> _joins =
+    [
+        .. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms)),
+    ];
+    private readonly bool _endsAlone =
+        !machine.IsAlternating && !faults.Joins.Any(j => network.IsEnd(network.Nodes[j.P]) || network.IsEnd(network.Nodes[j.Q]));
     private readonly List<ChangedLink> _changed = [];
     private readonly List<Modification> _modifications = [];
     private readonly List<(int Branch, double G)> _near = [];
@@ -51,26 +63,42 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     public void Move(ControlMove move)
     {
         var control = state.Index.Control(move.Control);
-        if (control >= 0) state.Move(control, machine.Circuit.Controls[control].IndexOf(move.Position));
+        if (control >= 0)
+            state.Move(control, machine.Circuit.Controls[control].IndexOf(move.Position));
     }
 
     /// <summary>The machine as it rests; nothing is settled after it.</summary>
     public OperatingPoint Result()
     {
         ArrayPool<double>.Shared.Return(_watched);
-        return new(network, _standing, WithTraffic(), _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update);
+        return new(
+            network,
+            _standing,
+            WithTraffic(),
+            _changed.Count == 0 ? [] : [.. _changed],
+            _solver,
+            faults,
+            network.Shared(state),
+            _ac,
+            _update
+        );
     }
 
     /// <summary>
-    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module while
-    /// it drives, weighed by their shares of time. Null where nobody drives and the machine's changes say it all.
+    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module
+    /// while it drives, weighed by their shares of time. Null where nobody drives and the machine's changes say it all.
     /// </summary>
     private double[]? WithTraffic()
     {
-        var awake = machine.Buses.Length == 0 ? [] : Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
-        if (awake.Length == 0) return _volts;
+        var awake =
+            machine.Buses.Length == 0
+                ? []
+                : Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
+        if (awake.Length == 0)
+            return _volts;
         var volts = _volts ?? new double[network.Size];
-        if (_volts is null) _update!.WriteVolts(volts);
+        if (_volts is null)
+            _update!.WriteVolts(volts);
         INodalSolver<double>? changed = null;
         // More traffic than the wires can carry leaves no time at rest.
         var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
@@ -78,25 +106,34 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         foreach (var (_, bus, high, low) in awake)
         {
             var share = bus.Share / crowd;
-            if (_update is { Count: <= 1 } update && DrivenByUpdate(update.Single, volts, high, low, share, mean)) continue;
+            if (_update is { Count: <= 1 } update && DrivenByUpdate(update.Single, volts, high, low, share, mean))
+                continue;
             changed ??= _solver ?? _update!;
             var solver = UpdatedSolver<double>.TryMake(changed, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
             solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
             var driven = Injected();
             Potentials.Inject(driven, network.A(high), network.B(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
             solver.Solve(driven);
-            for (var i = 0; i < mean.Length; i++) mean[i] += share * (driven[i] - volts[i]);
+            for (var i = 0; i < mean.Length; i++)
+                mean[i] += share * (driven[i] - volts[i]);
         }
         return mean;
     }
 
     /// <summary>
-    /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False where
-    /// the three would cancel.
+    /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False
+    /// where the three would cancel.
     /// </summary>
     /// <param name="fault">The one change of this machine, with its factor and response, if there is one.</param>
     /// <param name="volts">Potentials with the bus at rest.</param>
-    private bool DrivenByUpdate((Modification At, double Factor, double[] Z)? fault, double[] volts, int high, int low, double share, double[] mean)
+    private bool DrivenByUpdate(
+        (Modification At, double Factor, double[] Z)? fault,
+        double[] volts,
+        int high,
+        int low,
+        double share,
+        double[] mean
+    )
     {
         const double G = 1 / Defaults.BusDriveOhms;
         var (h, l) = (_standing.Response(network.A(high), network.B(high)), _standing.Response(network.A(low), network.B(low)));
@@ -104,7 +141,9 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         double Low(double[] x) => Potentials.Across(x, network.A(low), network.B(low));
         // Responses of this machine: the standing ones less what the fault takes.
         var (fh, fl) = (0.0, 0.0);
-        double hh = High(h), hl = Low(h), ll = Low(l);
+        double hh = High(h),
+            hl = Low(h),
+            ll = Low(l);
         if (fault is var (at, factor, z))
         {
             (fh, fl) = (factor * LowRankUpdate.Across(h, at), factor * LowRankUpdate.Across(l, at));
@@ -117,14 +156,17 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var (vh, vl) = (High(volts) + I * hh, Low(volts) + I * hl);
         var (a, b, c) = (1 / G + hh, hl, 1 / G + ll);
         var det = a * c - b * b;
-        if (det < 1e-9 * a * c) return false;
+        if (det < 1e-9 * a * c)
+            return false;
         var (ch, cl) = ((c * vh - b * vl) / det, (a * vl - b * vh) / det);
         var (kh, kl) = (share * (I - ch), -share * cl);
-        for (var i = 0; i < mean.Length; i++) mean[i] += kh * h[i] + kl * l[i];
+        for (var i = 0; i < mean.Length; i++)
+            mean[i] += kh * h[i] + kl * l[i];
         if (fault is var (_, _, zf))
         {
             var kf = kh * fh + kl * fl;
-            for (var i = 0; i < mean.Length; i++) mean[i] -= kf * zf[i];
+            for (var i = 0; i < mean.Length; i++)
+                mean[i] -= kf * zf[i];
         }
         return true;
     }
@@ -132,19 +174,27 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double[] Injected()
     {
         var b = (double[])_standing.Injected.Clone();
-        foreach (var m in _modifications) Potentials.Inject(b, m.A, m.B, m.Amps);
+        foreach (var m in _modifications)
+            Potentials.Inject(b, m.A, m.B, m.Amps);
         return b;
     }
 
     public void Settle()
     {
-        do SettleCoils(); while (BlowWorstFuse());
+        do SettleCoils();
+        while (BlowWorstFuse());
     }
 
     /// <summary>Lets time pass: each timer in the order of its delay.</summary>
     public void Wait(double seconds)
     {
-        foreach (var delay in state.Index.Movers.SelectMany(c => new[] { c.Coil.OnDelay, c.Coil.OffDelay }).Where(d => d > 0 && d <= seconds).Distinct().Order())
+        foreach (
+            var delay in state
+                .Index.Movers.SelectMany(c => new[] { c.Coil.OnDelay, c.Coil.OffDelay })
+                .Where(d => d > 0 && d <= seconds)
+                .Distinct()
+                .Order()
+        )
         {
             state.Elapsed = delay;
             Settle();
@@ -159,11 +209,14 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var (worst, ratio, amps, part) = (-1, Defaults.FuseBlowFactor, 0.0, 0);
         foreach (var (p, fuse, branch) in machine.Fuses)
         {
-            if (state.Flag(branch)) continue;
+            if (state.Flag(branch))
+                continue;
             var i = Math.Max(AllAmps(branch), _strokes.GetValueOrDefault(branch));
-            if (i / fuse.RatedAmps > ratio) (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
+            if (i / fuse.RatedAmps > ratio)
+                (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
         }
-        if (worst < 0) return false;
+        if (worst < 0)
+            return false;
         state.SetFlag(worst, true);
         state.BlewInStrokes |= _strokes.Count > 0;
         state.BlownAt.Add((part, amps));
@@ -194,11 +247,17 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private Tie? TieOf(double[] left, double[] takes, double soonest, bool lasting)
     {
         // Module inputs follow their volts; only what has mass races.
-        bool Near(int i) => !double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i];
+        bool Near(int i) =>
+            !double.IsNaN(left[i]) && state.Index.Movers[i].Input < 0 && left[i] * takes[i] - soonest <= SameTime * takes[i];
         var count = 0;
-        for (var i = 0; i < left.Length; i++) if (Near(i)) count++;
-        if (count < 2) return null;
-        var tie = lasting ? new Tie(state.Clone(), new double[left.Length], new List<int>(count)) : _batch ??= new Tie(state.Clone(), new double[left.Length], new List<int>(count));
+        for (var i = 0; i < left.Length; i++)
+            if (Near(i))
+                count++;
+        if (count < 2)
+            return null;
+        var tie = lasting
+            ? new Tie(state.Clone(), new double[left.Length], new List<int>(count))
+            : _batch ??= new Tie(state.Clone(), new double[left.Length], new List<int>(count));
         if (!lasting)
         {
             tie.Before.Become(state);
@@ -206,22 +265,26 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             Array.Clear(tie.Turned);
         }
         left.CopyTo(tie.Left, 0);
-        for (var i = 0; i < left.Length; i++) if (Near(i)) tie.Movers.Add(i);
-        if (lasting) tie.Movers.Sort((i, j) => (left[i] * takes[i], i).CompareTo((left[j] * takes[j], j)));
+        for (var i = 0; i < left.Length; i++)
+            if (Near(i))
+                tie.Movers.Add(i);
+        if (lasting)
+            tie.Movers.Sort((i, j) => (left[i] * takes[i], i).CompareTo((left[j] * takes[j], j)));
         return tie;
     }
 
     /// <summary>
-    /// Coils that complete their movement as good as together turn together, and the machine is solved once for all of them: as long as each
-    /// would still have moved with the others' contacts as they are then, their order made no difference. Where it might have, the step is
-    /// taken back and they turn one by one.
+    /// Coils that complete their movement as good as together turn together, and the machine is solved once for all of them: as long as
+    /// each would still have moved with the others' contacts as they are then, their order made no difference. Where it might have, the
+    /// step is taken back and they turn one by one.
     /// </summary>
     private void SettleCoils(double[] left, bool mayRace)
     {
         var coils = state.Index.Movers;
         var takes = new double[coils.Length];
         HashSet<ulong>? seen = null;
-        Tie? batch = null, tie = null;
+        Tie? batch = null,
+            tie = null;
         var oneByOne = !mayRace;
         Dictionary<int, double>? overloads = null;
         for (var n = 0; n < MostSwitchings; n++)
@@ -239,8 +302,13 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             var soonest = double.PositiveInfinity;
             for (var i = 0; i < coils.Length; i++)
             {
-                if (Wants(i) == state.Held(i)) { left[i] = double.NaN; continue; }
-                if (double.IsNaN(left[i])) left[i] = 1;
+                if (Wants(i) == state.Held(i))
+                {
+                    left[i] = double.NaN;
+                    continue;
+                }
+                if (double.IsNaN(left[i]))
+                    left[i] = 1;
                 takes[i] = MovementMs(i);
                 soonest = Math.Min(soonest, left[i] * takes[i]);
             }
@@ -251,7 +319,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                 return;
             }
             tie = null;
-            if (double.IsPositiveInfinity(soonest)) return;
+            if (double.IsPositiveInfinity(soonest))
+                return;
             if (n >= FewSwitchings)
             {
                 if (!(seen ??= []).Add(Configuration(left)))
@@ -261,13 +330,18 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                 }
             }
             var together = TieOf(left, takes, soonest, oneByOne);
-            if (oneByOne) tie = mayRace && together?.Movers.Count <= MostRacers ? together : null;
-            else batch = together;
-            if (batch is not null) foreach (var i in batch.Movers) batch.Turned[i] = true;
+            if (oneByOne)
+                tie = mayRace && together?.Movers.Count <= MostRacers ? together : null;
+            else
+                batch = together;
+            if (batch is not null)
+                foreach (var i in batch.Movers)
+                    batch.Turned[i] = true;
             var step = batch is null ? soonest : batch.Movers.Max(i => left[i] * takes[i]);
             for (var i = 0; i < coils.Length; i++)
             {
-                if (double.IsNaN(left[i])) continue;
+                if (double.IsNaN(left[i]))
+                    continue;
                 left[i] -= step / takes[i];
                 if (batch is null ? left[i] > 1e-9 : !batch.Turned[i])
                 {
@@ -275,7 +349,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                     continue;
                 }
                 left[i] = double.NaN;
-                if (tie is not null) tie.Turned[i] = true;
+                if (tie is not null)
+                    tie.Turned[i] = true;
                 state.Hold(i, !state.Held(i));
             }
         }
@@ -290,7 +365,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             state.Switches[state.Index.FirstMover + i] = now ? (byte)0 : (byte)1;
             var moves = Wants(i) == now;
             state.Switches[state.Index.FirstMover + i] = now ? (byte)1 : (byte)0;
-            if (!moves) return false;
+            if (!moves)
+                return false;
         }
         return true;
     }
@@ -316,12 +392,15 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         {
             var soonest = double.PositiveInfinity;
             for (var i = 0; i < left.Length; i++)
-                if (!double.IsNaN(left[i])) soonest = Math.Min(soonest, left[i] * (takes[i] = MovementMs(i)));
+                if (!double.IsNaN(left[i]))
+                    soonest = Math.Min(soonest, left[i] * (takes[i] = MovementMs(i)));
             for (var i = 0; i < left.Length; i++)
             {
-                if (double.IsNaN(left[i])) continue;
+                if (double.IsNaN(left[i]))
+                    continue;
                 left[i] -= soonest / takes[i];
-                if (left[i] > 1e-9) continue;
+                if (left[i] > 1e-9)
+                    continue;
                 left[i] = double.NaN;
                 state.Hold(i, !state.Held(i));
                 state.Chatters[i] = true;
@@ -330,33 +409,41 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
             NoteOverloads(ref overloads!);
             for (var i = 0; i < left.Length; i++)
             {
-                if (Wants(i) == state.Held(i)) left[i] = double.NaN;
-                else if (double.IsNaN(left[i])) left[i] = 1;
+                if (Wants(i) == state.Held(i))
+                    left[i] = double.NaN;
+                else if (double.IsNaN(left[i]))
+                    left[i] = 1;
             }
-            if (Configuration(left) == start) break;
+            if (Configuration(left) == start)
+                break;
         }
         _strokes = overloads;
     }
 
     /// <summary>
-    /// Tries each of the tied coils first, the others a breath behind. Ends that differ are a race between them; the soonest by its volts, or
-    /// the sheet's first, then wins here, and the result says so.
+    /// Tries each of the tied coils first, the others a breath behind. Ends that differ are a race between them; the soonest by its volts,
+    /// or the sheet's first, then wins here, and the result says so.
     /// </summary>
     private void Race(Tie tie)
     {
-        var ends = tie.Movers.Select(first =>
-        {
-            var left = (double[])tie.Left.Clone();
-            foreach (var i in tie.Movers) left[i] = 1e-6;
-            left[first] = double.NaN;
-            var run = new Settling(machine, network, faults, tie.Before.Clone(), leads, vary);
-            run.State.Hold(first, !run.State.Held(first));
-            run.SettleCoils(left, mayRace: false);
-            return run;
-        }).ToList();
+        var ends = tie
+            .Movers.Select(first =>
+            {
+                var left = (double[])tie.Left.Clone();
+                foreach (var i in tie.Movers)
+                    left[i] = 1e-6;
+                left[first] = double.NaN;
+                var run = new Settling(machine, network, faults, tie.Before.Clone(), leads, vary);
+                run.State.Hold(first, !run.State.Held(first));
+                run.SettleCoils(left, mayRace: false);
+                return run;
+            })
+            .ToList();
         var differ = ends.Exists(e => !e.State.EndsAs(ends[0].State));
         state.Become(ends[0].State);
-        if (differ) foreach (var i in tie.Movers) state.Races[i] = true;
+        if (differ)
+            foreach (var i in tie.Movers)
+                state.Races[i] = true;
         _strokes = ends[0]._strokes;
         SolveInstant();
     }
@@ -368,7 +455,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double MovementMs(int mover)
     {
         var coil = state.Index.Movers[mover].Coil;
-        if (state.Index.Movers[mover].Input >= 0 || state.Held(mover)) return coil.ReleaseMs;
+        if (state.Index.Movers[mover].Input >= 0 || state.Held(mover))
+            return coil.ReleaseMs;
         var pullIn = coil.PullInVolts;
         var volts = MostVolts(mover);
         double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
@@ -392,7 +480,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double MostVolts(int mover)
     {
         var most = 0.0;
-        foreach (var b in state.Index.Movers[mover].Branches) most = Math.Max(most, AllVolts(b));
+        foreach (var b in state.Index.Movers[mover].Branches)
+            most = Math.Max(most, AllVolts(b));
         return most;
     }
 
@@ -400,9 +489,12 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     {
         var m = state.Index.Movers[mover];
         // An open winding has its volts and no pull.
-        foreach (var change in faults.Changes) if (change.Branch == m.Branches[0] && change.Change == BranchChange.Open) return false;
+        foreach (var change in faults.Changes)
+            if (change.Branch == m.Branches[0] && change.Change == BranchChange.Open)
+                return false;
         var volts = MostVolts(mover);
-        if (m.Input >= 0) return volts > m.Coil.PullInVolts != m.Inverted;
+        if (m.Input >= 0)
+            return volts > m.Coil.PullInVolts != m.Inverted;
         var scale = vary?.Threshold(m.Part) ?? 1;
         var held = state.Held(mover);
         var wants = held ? volts > m.Coil.DropOutVolts * scale : volts >= m.Coil.PullInVolts * scale;
@@ -417,7 +509,9 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double Amps(int branch)
     {
         var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
-        foreach (var c in _changed) if (c.Branch == branch) (g, emf) = (c.G, c.Emf);
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                (g, emf) = (c.G, c.Emf);
         return g * (Across(branch) - emf);
     }
 
@@ -435,7 +529,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         for (var round = 0; round < MostInstantRounds; round++)
         {
             Solve();
-            if (!UpdateSources() & !UpdateFilaments() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3)) return;
+            if (!UpdateSources() & !UpdateFilaments() & !UpdateDiodes(oneAtATime: round > MostInstantRounds / 3))
+                return;
         }
     }
 
@@ -445,7 +540,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         for (var s = 0; s < machine.Sources.Length; s++)
         {
             var (_, source, branch) = machine.Sources[s];
-            if (network.Removed[branch] || !_standing.Drives(s)) continue;
+            if (network.Removed[branch] || !_standing.Drives(s))
+                continue;
             var mode = state.Mode(branch);
             var across = Across(branch);
             var emf = VoltsBehind(s);
@@ -458,7 +554,8 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
                 SourceMode.Limited when across > emf - source.LimitAmps * source.Ohms => SourceMode.Giving,
                 _ => mode,
             };
-            if (next == mode) continue;
+            if (next == mode)
+                continue;
             state.SetMode(branch, next);
             changed = true;
         }
@@ -483,20 +580,25 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var changed = false;
         foreach (var (_, diode, branch) in machine.Diodes)
         {
-            if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed)) continue;
+            if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed))
+                continue;
             var mode = state.Mode(branch);
             // Three straight lines: blocked, its foot from nothing to the forward volts, and above. Each line ends where the next begins.
             var next = mode switch
             {
                 SourceMode.Conducting => Amps(branch) < diode.Volts / Defaults.DiodeFootOhms - 1e-12 ? SourceMode.Foot : mode,
-                SourceMode.Foot => Across(branch) is var v && v > diode.Volts + 1e-9 ? SourceMode.Conducting : v < -1e-9 ? SourceMode.Giving : mode,
+                SourceMode.Foot => Across(branch) is var v && v > diode.Volts + 1e-9 ? SourceMode.Conducting
+                : v < -1e-9 ? SourceMode.Giving
+                : mode,
                 _ => Across(branch) > 1e-9 ? SourceMode.Foot : mode,
             };
-            if (next == mode) continue;
+            if (next == mode)
+                continue;
             state.SetMode(branch, next);
             changed = true;
             // Diodes that push each other to and fro are turned singly.
-            if (oneAtATime) return true;
+            if (oneAtATime)
+                return true;
         }
         return changed;
     }
@@ -506,58 +608,79 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     {
         foreach (var change in faults.Changes)
         {
-            if (change.Branch != machine.Sources[source].Branch) continue;
-            if (change.Change == BranchChange.Emf) return change.Value;
+            if (change.Branch != machine.Sources[source].Branch)
+                continue;
+            if (change.Change == BranchChange.Emf)
+                return change.Value;
             // A dead source drives nothing, not even through its insulation.
-            if (change.Change == BranchChange.Open) return 0;
+            if (change.Change == BranchChange.Open)
+                return 0;
         }
         return _standing.SourceVolts(source);
     }
 
     private void Solve()
     {
-        _standing = machine.FactorsEachTime ? new Standing(machine, network, state, leads, vary)
-            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () => _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary));
+        _standing = machine.FactorsEachTime
+            ? new Standing(machine, network, state, leads, vary)
+            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () =>
+                _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary)
+            );
         (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();
         // Paths that a fault adds come first: what one of them ties is not parted by what opens after it.
-        foreach (var (a, b, g) in _joins) if (a != b) _modifications.Add(new Modification(a, b, g, 0));
+        foreach (var (a, b, g) in _joins)
+            if (a != b)
+                _modifications.Add(new Modification(a, b, g, 0));
         foreach (var (branch, g) in _near)
         {
             _changed.Add(new ChangedLink(branch, g, 0));
-            if (Matters(branch)) _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch, g));
+            if (Matters(branch))
+                _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch, g));
         }
-        foreach (var change in faults.Changes) Change(change);
-        _update = _modifications.Count == 0 ? _standing.Unchanged
-            : machine.FactorsEachTime || _modifications.Count - _near.Count > MostUpdates ? null : LowRankUpdate.TryMake(_standing, _modifications);
-        if (_update is null) SolveAfresh();
+        foreach (var change in faults.Changes)
+            Change(change);
+        _update =
+            _modifications.Count == 0 ? _standing.Unchanged
+            : machine.FactorsEachTime || _modifications.Count - _near.Count > MostUpdates ? null
+            : LowRankUpdate.TryMake(_standing, _modifications);
+        if (_update is null)
+            SolveAfresh();
         else
         {
             _standing.WatchedVolts.CopyTo(_watched, 0);
             _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
         }
-        if (machine.IsAlternating) _ac = SolveAlternating();
+        if (machine.IsAlternating)
+            _ac = SolveAlternating();
     }
 
     private void Change(ChangedBranch change)
     {
         var branch = change.Branch;
-        if (network.Removed[branch]) return;
+        if (network.Removed[branch])
+            return;
         var at = _changed.FindIndex(c => c.Branch == branch);
         var (g, emf) = at < 0 ? (_standing.G[branch], _standing.Emf[branch]) : (_changed[at].G, _changed[at].Emf);
         var next = Conductances.Under(machine.Circuit, network.Branches[branch], change, g);
         var amps = g * emf;
         var source = Array.FindIndex(machine.Sources, s => s.Branch == branch);
         var nextAmps = source >= 0 ? _standing.Drive(source, next, VoltsBehind(source), state) : next * emf;
-        if (next == g && nextAmps == amps) return;
+        if (next == g && nextAmps == amps)
+            return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
-        if (at < 0) _changed.Add(changed); else _changed[at] = changed;
-        if (network.A(branch) == network.B(branch) || !Matters(branch) && changed.Emf == 0) return;
+        if (at < 0)
+            _changed.Add(changed);
+        else
+            _changed[at] = changed;
+        if (network.A(branch) == network.B(branch) || !Matters(branch) && changed.Emf == 0)
+            return;
         // A contact that has closed and a fault that opens it are one change, not two that cancel.
         _modifications.RemoveAll(m => m.Branch == branch);
         var (siemens, more) = (next - _standing.G[branch], nextAmps - _standing.G[branch] * _standing.Emf[branch]);
-        if (siemens != 0 || more != 0) _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch, next));
+        if (siemens != 0 || more != 0)
+            _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch, next));
     }
 
     /// <summary>False where what a branch conducts moves no potential.</summary>
@@ -571,9 +694,12 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         {
             solver = network.Factor(ActualG());
             // Added conductance never cancels, so this cannot fail.
-            foreach (var (a, b, g) in _joins) if (a != b) solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
+            foreach (var (a, b, g) in _joins)
+                if (a != b)
+                    solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
         }
-        else solver = network.Afresh(_standing, _changed, faults);
+        else
+            solver = network.Afresh(_standing, _changed, faults);
         _solver = solver;
         var volts = Injected();
         solver.Solve(volts);
@@ -584,54 +710,78 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
     private double[] ActualG()
     {
         var g = (double[])_standing.G.Clone();
-        foreach (var c in _changed) g[c.Branch] = c.G;
+        foreach (var c in _changed)
+            g[c.Branch] = c.G;
         return g;
     }
 
     private AlternatingPart SolveAlternating()
     {
         var standing = _standing.Alternating;
-        if (_modifications.Count == 0 && _changed.Count == 0 && !AlternatingSourceChanged()) return standing.Part;
+        if (_modifications.Count == 0 && _changed.Count == 0 && !AlternatingSourceChanged())
+            return standing.Part;
         var emf = new List<(int Branch, Complex Emf)>();
         for (var s = 0; s < machine.Sources.Length; s++)
         {
             var (_, source, branch) = machine.Sources[s];
-            if (source.Ac == Complex.Zero || network.Removed[branch] || !_standing.Drives(s)) continue;
+            if (source.Ac == Complex.Zero || network.Removed[branch] || !_standing.Drives(s))
+                continue;
             var volts = standing.Emf[branch];
             foreach (var change in faults.Changes)
-                if (change.Branch == branch) volts *= change.Change switch { BranchChange.Open => 0, BranchChange.Scale => change.Value, _ => 1 };
-            if (volts != standing.Emf[branch]) emf.Add((branch, volts));
+                if (change.Branch == branch)
+                    volts *= change.Change switch
+                    {
+                        BranchChange.Open => 0,
+                        BranchChange.Scale => change.Value,
+                        _ => 1,
+                    };
+            if (volts != standing.Emf[branch])
+                emf.Add((branch, volts));
         }
         // Behind a transformer an island hangs on its leak alone, and only the refined solution keeps its digits there.
-        if (standing.Couplings.Count == 0 && _modifications.Count == 1 && ByUpdate(standing, emf) is { } quick) return quick;
+        if (standing.Couplings.Count == 0 && _modifications.Count == 1 && ByUpdate(standing, emf) is { } quick)
+            return quick;
         if (!_changed.Exists(c => standing.IsWinding(c.Branch)))
         {
             INodalSolver<double>? solver = standing.Solver;
             foreach (var m in _modifications)
-                if (solver is not null && m.Siemens != 0) solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
+                if (solver is not null && m.Siemens != 0)
+                    solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
             if (solver is not null && standing.Couplings.Count > 0)
             {
                 var actual = (double[])standing.G.Clone();
-                foreach (var c in _changed) actual[c.Branch] = c.G;
+                foreach (var c in _changed)
+                    actual[c.Branch] = c.G;
                 solver = new RefinedSolver(solver, network, actual, _joins, standing.Couplings);
             }
-            if (solver is not null) return Alternating(standing.G, solver, standing.Couplings, emf);
+            if (solver is not null)
+                return Alternating(standing.G, solver, standing.Couplings, emf);
         }
         var g = ActualG();
         var couplings = machine.CouplingsOf(network, g);
-        foreach (var c in couplings) (g[c.Primary], g[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
-        return Alternating(g, new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings), couplings, emf);
+        foreach (var c in couplings)
+            (g[c.Primary], g[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
+        return Alternating(
+            g,
+            new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings),
+            couplings,
+            emf
+        );
     }
 
-    /// <summary>One change on the standing phasors of a network without transformers; null where it would cancel or is more than one change.</summary>
+    /// <summary>
+    /// One change on the standing phasors of a network without transformers; null where it would cancel or is more than one change.
+    /// </summary>
     private AlternatingPart? ByUpdate(StandingAc standing, List<(int Branch, Complex Emf)> emf)
     {
         var m = _modifications[0];
-        if (emf.Count > 1 || _changed.Count > 1 || emf.Count == 1 && (_changed.Count == 0 || emf[0].Branch != _changed[0].Branch)) return null;
+        if (emf.Count > 1 || _changed.Count > 1 || emf.Count == 1 && (_changed.Count == 0 || emf[0].Branch != _changed[0].Branch))
+            return null;
         var z = standing.Response(m.A, m.B);
         var zu = LowRankUpdate.Across(z, m);
         var denominator = 1 + m.Siemens * zu;
-        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe) return null;
+        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe)
+            return null;
         var factor = m.Siemens / denominator;
         var amps = Complex.Zero;
         var changed = new List<(int, double, Complex)>();
@@ -644,33 +794,57 @@ internal sealed class Settling(Machine machine, Network network, FaultSet faults
         var across = (m.A < 0 ? 0 : standing.Volts[m.A]) - (m.B < 0 ? 0 : standing.Volts[m.B]);
         var scale = amps - factor * (across + amps * zu);
         var phasors = new Complex[z.Length];
-        for (var i = 0; i < phasors.Length; i++) phasors[i] = standing.Volts[i] + scale * z[i];
-        return new AlternatingPart(network, phasors, standing.G, standing.Emf, UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor), standing.Couplings, changed)
+        for (var i = 0; i < phasors.Length; i++)
+            phasors[i] = standing.Volts[i] + scale * z[i];
+        return new AlternatingPart(
+            network,
+            phasors,
+            standing.G,
+            standing.Emf,
+            UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor),
+            standing.Couplings,
+            changed
+        )
         {
             Update = new AlternatingUpdate(m.A, m.B, factor, z),
         };
     }
 
-    private bool AlternatingSourceChanged() => faults.Changes.Exists(c => c.Change is BranchChange.Scale or BranchChange.Open && Array.Exists(machine.Sources, s => s.Branch == c.Branch));
+    private bool AlternatingSourceChanged() =>
+        faults.Changes.Exists(c =>
+            c.Change is BranchChange.Scale or BranchChange.Open && Array.Exists(machine.Sources, s => s.Branch == c.Branch)
+        );
 
     /// <summary>Phasors with the sources and conductances of this machine.</summary>
     /// <param name="g">Conductances, S; those of changed branches are taken from the change unless they are windings.</param>
-    private AlternatingPart Alternating(double[] g, INodalSolver<double> solver, List<CoupledWindings> couplings, List<(int Branch, Complex Emf)> emf)
+    private AlternatingPart Alternating(
+        double[] g,
+        INodalSolver<double> solver,
+        List<CoupledWindings> couplings,
+        List<(int Branch, Complex Emf)> emf
+    )
     {
         var standing = _standing.Alternating;
-        var changed = _changed.Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))
-            .Select(c => (c.Branch, c.G, Emf: standing.Emf[c.Branch])).ToList();
+        var changed = _changed
+            .Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))
+            .Select(c => (c.Branch, c.G, Emf: standing.Emf[c.Branch]))
+            .ToList();
         foreach (var (branch, volts) in emf)
         {
             var at = changed.FindIndex(c => c.Branch == branch);
-            if (at < 0) changed.Add((branch, standing.G[branch], volts)); else changed[at] = (branch, changed[at].G, volts);
+            if (at < 0)
+                changed.Add((branch, standing.G[branch], volts));
+            else
+                changed[at] = (branch, changed[at].G, volts);
         }
         var injected = (Complex[])standing.Injected.Clone();
         foreach (var (branch, now, volts) in changed)
         {
             var amps = now * volts - standing.G[branch] * standing.Emf[branch];
-            if (network.A(branch) is >= 0 and var a) injected[a] += amps;
-            if (network.B(branch) is >= 0 and var b) injected[b] -= amps;
+            if (network.A(branch) is >= 0 and var a)
+                injected[a] += amps;
+            if (network.B(branch) is >= 0 and var b)
+                injected[b] -= amps;
         }
         return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed);
     }

@@ -47,7 +47,8 @@ public sealed class NodalPattern
         var (order, columns) = EliminationOrder.MinimumDegree(size, edges);
         Position = new int[size];
         Node = order;
-        for (var k = 0; k < size; k++) Position[order[k]] = k;
+        for (var k = 0; k < size; k++)
+            Position[order[k]] = k;
         ColumnStart = new int[size + 1];
         var rows = new List<int>();
         for (var j = 0; j < size; j++)
@@ -63,18 +64,26 @@ public sealed class NodalPattern
         ColumnStart[size] = rows.Count;
         Rows = [.. rows];
         var targets = new List<int>();
-        (TargetStart, ColumnOf, RowStart, RowEntries) = (new int[Rows.Length], new int[Rows.Length], new int[size + 1], new int[Rows.Length]);
+        (TargetStart, ColumnOf, RowStart, RowEntries) = (
+            new int[Rows.Length],
+            new int[Rows.Length],
+            new int[size + 1],
+            new int[Rows.Length]
+        );
         for (var j = 0; j < size; j++)
-            for (var p = ColumnStart[j]; p < ColumnStart[j + 1]; p++)
-            {
-                (TargetStart[p], ColumnOf[p]) = (targets.Count, j);
-                RowStart[Rows[p] + 1]++;
-                for (var q = p + 1; q < ColumnStart[j + 1]; q++) targets.Add(_entryOf[(Rows[p], Rows[q])]);
-            }
+        for (var p = ColumnStart[j]; p < ColumnStart[j + 1]; p++)
+        {
+            (TargetStart[p], ColumnOf[p]) = (targets.Count, j);
+            RowStart[Rows[p] + 1]++;
+            for (var q = p + 1; q < ColumnStart[j + 1]; q++)
+                targets.Add(_entryOf[(Rows[p], Rows[q])]);
+        }
         Targets = [.. targets];
-        for (var j = 0; j < size; j++) RowStart[j + 1] += RowStart[j];
+        for (var j = 0; j < size; j++)
+            RowStart[j + 1] += RowStart[j];
         var next = (int[])RowStart.Clone();
-        for (var p = 0; p < Rows.Length; p++) RowEntries[next[Rows[p]]++] = p;
+        for (var p = 0; p < Rows.Length; p++)
+            RowEntries[next[Rows[p]]++] = p;
     }
 
     /// <summary>Index of the factor entry that a branch between two free nodes adds to.</summary>
@@ -87,7 +96,8 @@ public sealed class NodalPattern
 
 /// <summary>A solver of the nodal equations: right side in, node potentials out, in place.</summary>
 /// <typeparam name="T"><see cref="double"/> for DC, <see cref="Complex"/> for AC phasors.</typeparam>
-public interface INodalSolver<T> where T : struct, INumberBase<T>
+public interface INodalSolver<T>
+    where T : struct, INumberBase<T>
 {
     /// <param name="b">In: injected currents by node, A. Out: potentials, V. Length is the pattern's size.</param>
     void Solve(Span<T> b);
@@ -104,7 +114,8 @@ public interface INodalSolver<T> where T : struct, INumberBase<T>
 /// Laplacians. Storage: one value per entry of the pattern and one per node. Limit: every node must reach the reference through
 /// positive conductance; the network sees to that with an island leak.
 /// </remarks>
-public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase<T>
+public sealed class SparseLdl<T> : INodalSolver<T>
+    where T : struct, INumberBase<T>
 {
     private readonly NodalPattern _pattern;
     private readonly T[] _lower;
@@ -127,13 +138,15 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         var n = pattern.Size;
         _inversePivot = new T[n];
         var excess = _excess = new T[n];
-        for (var node = 0; node < n; node++) excess[pattern.Position[node]] = toReference[node];
+        for (var node = 0; node < n; node++)
+            excess[pattern.Position[node]] = toReference[node];
         var (start, rows, targets) = (pattern.ColumnStart, pattern.Rows, pattern.Targets);
         var t = 0;
         for (var j = 0; j < n; j++)
         {
             var pivot = excess[j];
-            for (var p = start[j]; p < start[j + 1]; p++) pivot += weights[p];
+            for (var p = start[j]; p < start[j + 1]; p++)
+                pivot += weights[p];
             var inverse = T.One / pivot;
             _inversePivot[j] = inverse;
             for (var p = start[j]; p < start[j + 1]; p++)
@@ -141,9 +154,11 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
                 // share of j's current that goes to this neighbour: also the entry of L, up to sign
                 var share = weights[p] * inverse;
                 excess[rows[p]] += share * excess[j];
-                for (var q = p + 1; q < start[j + 1]; q++) weights[targets[t++]] += share * weights[q];
+                for (var q = p + 1; q < start[j + 1]; q++)
+                    weights[targets[t++]] += share * weights[q];
             }
-            for (var p = start[j]; p < start[j + 1]; p++) weights[p] *= inverse;
+            for (var p = start[j]; p < start[j + 1]; p++)
+                weights[p] *= inverse;
         }
     }
 
@@ -154,8 +169,8 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
     }
 
     /// <summary>
-    /// The factor after changes of a few entries: only the columns on their way to the root of the elimination tree are formed anew, from the
-    /// assembled conductances and what their children give them, so nothing cancels here either.
+    /// The factor after changes of a few entries: only the columns on their way to the root of the elimination tree are formed anew, from
+    /// the assembled conductances and what their children give them, so nothing cancels here either.
     /// </summary>
     /// <param name="weights">Assembled conductance per pattern entry with the change in it, S; not modified.</param>
     /// <param name="toReference">The same per node.</param>
@@ -168,7 +183,9 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         {
             var j = changed.Way[i];
             (made._inversePivot[j], made._excess[j]) = (changed.InversePivot[i], changed.Excess[i]);
-            changed.Lower.AsSpan(changed.LowerStart[i], _pattern.ColumnStart[j + 1] - _pattern.ColumnStart[j]).CopyTo(made._lower.AsSpan(_pattern.ColumnStart[j]));
+            changed
+                .Lower.AsSpan(changed.LowerStart[i], _pattern.ColumnStart[j + 1] - _pattern.ColumnStart[j])
+                .CopyTo(made._lower.AsSpan(_pattern.ColumnStart[j]));
         }
         return made;
     }
@@ -178,7 +195,13 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
     /// <param name="toReference">The same per node.</param>
     /// <param name="entries">Entries with another conductance than that.</param>
     /// <param name="atNodes">Nodes with another conductance to the reference than that.</param>
-    internal RefactoredLdl<T> Refactored(ReadOnlySpan<T> weights, ReadOnlySpan<T> toReference, ReadOnlySpan<(int Entry, T Weight)> entries, ReadOnlySpan<(int Node, T Weight)> atNodes, IEnumerable<int> nodes)
+    internal RefactoredLdl<T> Refactored(
+        ReadOnlySpan<T> weights,
+        ReadOnlySpan<T> toReference,
+        ReadOnlySpan<(int Entry, T Weight)> entries,
+        ReadOnlySpan<(int Node, T Weight)> atNodes,
+        IEnumerable<int> nodes
+    )
     {
         ArgumentNullException.ThrowIfNull(nodes);
         var (start, rows, targets) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Targets);
@@ -191,7 +214,8 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
             {
                 place[j] = 0;
                 way.Add(j);
-                if (start[j] == start[j + 1]) break;
+                if (start[j] == start[j + 1])
+                    break;
             }
         way.Sort();
         var lowerStart = new int[way.Count + 1];
@@ -206,9 +230,13 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
             var j = way[i];
             var column = lower.AsSpan(lowerStart[i], lowerStart[i + 1] - lowerStart[i]);
             weights[start[j]..start[j + 1]].CopyTo(column);
-            foreach (var (entry, weight) in entries) if (_pattern.ColumnOf[entry] == j) column[entry - start[j]] = weight;
+            foreach (var (entry, weight) in entries)
+                if (_pattern.ColumnOf[entry] == j)
+                    column[entry - start[j]] = weight;
             var excess = toReference[_pattern.Node[j]];
-            foreach (var (node, weight) in atNodes) if (node == _pattern.Node[j]) excess = weight;
+            foreach (var (node, weight) in atNodes)
+                if (node == _pattern.Node[j])
+                    excess = weight;
             for (var r = _pattern.RowStart[j]; r < _pattern.RowStart[j + 1]; r++)
             {
                 var p = _pattern.RowEntries[r];
@@ -220,12 +248,15 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
                 excess += share * (on >= 0 ? ownExcess[on] : _excess[k]);
                 var weight = share / (on >= 0 ? inversePivot[on] : _inversePivot[k]);
                 var t = _pattern.TargetStart[p];
-                for (var q = p + 1; q < start[k + 1]; q++) column[targets[t++] - start[j]] += weight * from[q + at];
+                for (var q = p + 1; q < start[k + 1]; q++)
+                    column[targets[t++] - start[j]] += weight * from[q + at];
             }
             var pivot = excess;
-            foreach (var w in column) pivot += w;
+            foreach (var w in column)
+                pivot += w;
             (ownExcess[i], inversePivot[i]) = (excess, T.One / pivot);
-            for (var p = 0; p < column.Length; p++) column[p] *= inversePivot[i];
+            for (var p = 0; p < column.Length; p++)
+                column[p] *= inversePivot[i];
         }
         ArrayPool<int>.Shared.Return(place);
         return new RefactoredLdl<T>(this, [.. way], lowerStart, lower, inversePivot, ownExcess);
@@ -238,20 +269,24 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         // Rented, not kept: one factor serves several requests at a time.
         var rented = ArrayPool<T>.Shared.Rent(b.Length);
         var y = rented.AsSpan(0, b.Length);
-        for (var node = 0; node < b.Length; node++) y[position[node]] = b[node];
+        for (var node = 0; node < b.Length; node++)
+            y[position[node]] = b[node];
         for (var j = 0; j < y.Length; j++)
         {
             var yj = y[j];
             if (yj != T.Zero)
-                for (var p = start[j]; p < start[j + 1]; p++) y[rows[p]] += _lower[p] * yj;
+                for (var p = start[j]; p < start[j + 1]; p++)
+                    y[rows[p]] += _lower[p] * yj;
         }
         for (var j = y.Length - 1; j >= 0; j--)
         {
             var x = y[j] * _inversePivot[j];
-            for (var p = start[j]; p < start[j + 1]; p++) x += _lower[p] * y[rows[p]];
+            for (var p = start[j]; p < start[j + 1]; p++)
+                x += _lower[p] * y[rows[p]];
             y[j] = x;
         }
-        for (var node = 0; node < b.Length; node++) b[node] = y[position[node]];
+        for (var node = 0; node < b.Length; node++)
+            b[node] = y[position[node]];
         ArrayPool<T>.Shared.Return(rented);
     }
 
@@ -263,20 +298,25 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         var (start, rows, position) = (_pattern.ColumnStart, _pattern.Rows, _pattern.Position);
         var rented = ArrayPool<T>.Shared.Rent(b.Length);
         var y = rented.AsSpan(0, b.Length);
-        for (var node = 0; node < _pattern.Size; node++) b.Slice(node * count, count).CopyTo(y[(position[node] * count)..]);
+        for (var node = 0; node < _pattern.Size; node++)
+            b.Slice(node * count, count).CopyTo(y[(position[node] * count)..]);
         for (var j = 0; j < _pattern.Size; j++)
         {
             var from = y.Slice(j * count, count);
-            if (!from.ContainsAnyExcept(T.Zero)) continue;
-            for (var p = start[j]; p < start[j + 1]; p++) AddTimes(y.Slice(rows[p] * count, count), _lower[p], from);
+            if (!from.ContainsAnyExcept(T.Zero))
+                continue;
+            for (var p = start[j]; p < start[j + 1]; p++)
+                AddTimes(y.Slice(rows[p] * count, count), _lower[p], from);
         }
         for (var j = _pattern.Size - 1; j >= 0; j--)
         {
             var x = y.Slice(j * count, count);
             Scale(x, _inversePivot[j]);
-            for (var p = start[j]; p < start[j + 1]; p++) AddTimes(x, _lower[p], y.Slice(rows[p] * count, count));
+            for (var p = start[j]; p < start[j + 1]; p++)
+                AddTimes(x, _lower[p], y.Slice(rows[p] * count, count));
         }
-        for (var node = 0; node < _pattern.Size; node++) y.Slice(position[node] * count, count).CopyTo(b[(node * count)..]);
+        for (var node = 0; node < _pattern.Size; node++)
+            y.Slice(position[node] * count, count).CopyTo(b[(node * count)..]);
         ArrayPool<T>.Shared.Return(rented);
     }
 
@@ -286,17 +326,19 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         if (Vector<T>.IsSupported)
             for (var all = new Vector<T>(times); i <= x.Length - Vector<T>.Count; i += Vector<T>.Count)
                 (new Vector<T>(to[i..]) + all * new Vector<T>(x[i..])).CopyTo(to[i..]);
-        for (; i < x.Length; i++) to[i] += times * x[i];
+        for (; i < x.Length; i++)
+            to[i] += times * x[i];
     }
 
     private static void Scale(Span<T> x, T times)
     {
-        for (var i = 0; i < x.Length; i++) x[i] *= times;
+        for (var i = 0; i < x.Length; i++)
+            x[i] *= times;
     }
 
     /// <summary>
-    /// Potential difference from p to q for a unit current in at a and out at b; the reference is -1. Only the columns on the way from these nodes to the root of
-    /// the elimination tree are looked at: forward from where the current enters, backward to where it is read.
+    /// Potential difference from p to q for a unit current in at a and out at b; the reference is -1. Only the columns on the way from
+    /// these nodes to the root of the elimination tree are looked at: forward from where the current enters, backward to where it is read.
     /// </summary>
     public T Between(int a, int b, int p, int q)
     {
@@ -308,26 +350,36 @@ public sealed class SparseLdl<T> : INodalSolver<T> where T : struct, INumberBase
         while (true)
         {
             var j = int.MaxValue;
-            foreach (var k in at) if (k >= 0 && k < j) j = k;
-            if (j == int.MaxValue) break;
+            foreach (var k in at)
+                if (k >= 0 && k < j)
+                    j = k;
+            if (j == int.MaxValue)
+                break;
             way[count++] = j;
             rented[j] = T.Zero;
             var parent = start[j] < start[j + 1] ? rows[start[j]] : -1;
-            for (var k = 0; k < at.Length; k++) if (at[k] == j) at[k] = parent;
+            for (var k = 0; k < at.Length; k++)
+                if (at[k] == j)
+                    at[k] = parent;
         }
-        if (a >= 0) rented[position[a]] += T.One;
-        if (b >= 0) rented[position[b]] -= T.One;
+        if (a >= 0)
+            rented[position[a]] += T.One;
+        if (b >= 0)
+            rented[position[b]] -= T.One;
         for (var i = 0; i < count; i++)
         {
             var yj = rented[way[i]];
-            if (yj == T.Zero) continue;
-            for (var e = start[way[i]]; e < start[way[i] + 1]; e++) rented[rows[e]] += _lower[e] * yj;
+            if (yj == T.Zero)
+                continue;
+            for (var e = start[way[i]]; e < start[way[i] + 1]; e++)
+                rented[rows[e]] += _lower[e] * yj;
         }
         for (var i = count - 1; i >= 0; i--)
         {
             var j = way[i];
             var x = rented[j] * _inversePivot[j];
-            for (var e = start[j]; e < start[j + 1]; e++) x += _lower[e] * rented[rows[e]];
+            for (var e = start[j]; e < start[j + 1]; e++)
+                x += _lower[e] * rented[rows[e]];
             rented[j] = x;
         }
         var between = (p < 0 ? T.Zero : rented[position[p]]) - (q < 0 ? T.Zero : rented[position[q]]);

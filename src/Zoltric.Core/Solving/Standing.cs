@@ -6,8 +6,8 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// A network in one switching state with nothing wrong: conductances, sources, factor and potentials, made once. Faults and meters are changes
-/// on it: each needs the response to a unit current at its own two points, kept here, and then a few multiplications.
+/// A network in one switching state with nothing wrong: conductances, sources, factor and potentials, made once. Faults and meters are
+/// changes on it: each needs the response to a unit current at its own two points, kept here, and then a few multiplications.
 /// </summary>
 internal sealed class Standing
 {
@@ -33,13 +33,20 @@ internal sealed class Standing
     public byte[] Switches { get; }
     public double Waited { get; }
 
-    public Standing(Machine machine, Network network, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, MachineSpread? vary)
+    public Standing(
+        Machine machine,
+        Network network,
+        MachineState state,
+        IReadOnlyList<(int P, int Q, double Ohms)> leads,
+        MachineSpread? vary
+    )
     {
         (_machine, _network, _vary) = (machine, network, vary);
         (Switches, Waited) = ([.. state.Switches], state.Waited);
         _responses = new KeptResponses(machine.Responses);
         (G, Emf, Injected) = (new double[network.Branches.Count], new double[network.Branches.Count], new double[network.Size]);
-        for (var i = 0; i < G.Length; i++) G[i] = Conductance(i, state, leads);
+        for (var i = 0; i < G.Length; i++)
+            G[i] = Conductance(i, state, leads);
         _drives = new bool[machine.Sources.Length];
         Drive(state);
         Factor = network.Factor(G);
@@ -56,7 +63,8 @@ internal sealed class Standing
         (Switches, Waited) = ([.. state.Switches], state.Waited);
         _responses = new KeptResponses(_machine.Responses);
         (G, Emf, Injected, _drives) = ((double[])from.G.Clone(), from.Emf, from.Injected, from._drives);
-        foreach (var i in changed) G[i] = Conductance(i, state, leads);
+        foreach (var i in changed)
+            G[i] = Conductance(i, state, leads);
         // Where only contacts and fuses differ, the sources put in what they did.
         if (!plain)
         {
@@ -74,26 +82,40 @@ internal sealed class Standing
     private const int MostChanged = 24;
 
     /// <summary>
-    /// Branches that other switches change here, with their conductances there; false where that is more than a few conductances: another source, another time, many
-    /// branches.
+    /// Branches that other switches change here, with their conductances there; false where that is more than a few conductances: another
+    /// source, another time, many branches.
     /// </summary>
     /// <param name="endsAlone">True where no fault joins anything to a node that nothing else hangs on.</param>
-    public bool Near(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<(int Branch, double G)> changed, bool endsAlone)
+    public bool Near(
+        MachineState state,
+        IReadOnlyList<(int P, int Q, double Ohms)> leads,
+        List<(int Branch, double G)> changed,
+        bool endsAlone
+    )
     {
         changed.Clear();
-        if (state.Waited != Waited || _vary is not null) return false;
+        if (state.Waited != Waited || _vary is not null)
+            return false;
         // What differs is counted before any of it is worked out.
         var (index, count) = (state.Index, 0);
         for (var i = Differs(state, 0); i < Switches.Length; i = Differs(state, i + 1))
-            if (!index.IsPlain(i) || (count += index.BranchesOf(i).Length) > MostNear) return false;
+            if (!index.IsPlain(i) || (count += index.BranchesOf(i).Length) > MostNear)
+                return false;
         for (var i = Differs(state, 0); i < Switches.Length; i = Differs(state, i + 1))
             foreach (var branch in index.BranchesOf(i))
             {
-                if (_network.Removed[branch] || Listed(changed, branch)) continue;
+                if (_network.Removed[branch] || Listed(changed, branch))
+                    continue;
                 var g = Conductance(branch, state, leads);
-                if (g == G[branch]) continue;
+                if (g == G[branch])
+                    continue;
                 // What joins two parts that nothing tied is solved as it is: their potentials here are made of leakage.
-                if (_network.A(branch) != _network.B(branch) && !(endsAlone && _network.End(branch) >= 0) && (g - G[branch]) * Seen(branch) > MostJoined) return false;
+                if (
+                    _network.A(branch) != _network.B(branch)
+                    && !(endsAlone && _network.End(branch) >= 0)
+                    && (g - G[branch]) * Seen(branch) > MostJoined
+                )
+                    return false;
                 changed.Add((branch, g));
             }
         return true;
@@ -104,31 +126,40 @@ internal sealed class Standing
 
     private static bool Listed(List<(int Branch, double G)> changed, int branch)
     {
-        foreach (var c in changed) if (c.Branch == branch) return true;
+        foreach (var c in changed)
+            if (c.Branch == branch)
+                return true;
         return false;
     }
 
-    /// <summary>Branches by which a state may differ from another and be a change on it: as long as that is less work than a state of its own, which grows with the circuit.</summary>
+    /// <summary>
+    /// Branches by which a state may differ from another and be a change on it: as long as that is less work than a state of its own, which
+    /// grows with the circuit.
+    /// </summary>
     private int MostNear => Math.Clamp(Volts.Length / 64, 8, 48);
 
     /// <summary>The standing state of other switches, from this one when few branches differ; null when it is better made anew.</summary>
     public Standing? Next(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
     {
-        if (state.Waited != Waited) return null;
+        if (state.Waited != Waited)
+            return null;
         var (changed, plain) = (new List<int>(), true);
         for (var i = 0; i < Switches.Length; i++)
         {
-            if (Switches[i] == state.Switches[i]) continue;
+            if (Switches[i] == state.Switches[i])
+                continue;
             plain &= state.Index.IsPlain(i);
             changed.AddRange(state.Index.BranchesOf(i));
-            if (changed.Count > MostChanged) return null;
+            if (changed.Count > MostChanged)
+                return null;
         }
         return new Standing(this, state, leads, changed, plain);
     }
 
     private double Conductance(int i, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
     {
-        if (_network.Removed[i]) return 0;
+        if (_network.Removed[i])
+            return 0;
         var spec = _network.Branches[i];
         return Conductances.Of(_machine.Circuit, spec, i, state, leads) * (_vary?.Factor(spec.Owner, i) ?? 1);
     }
@@ -146,13 +177,15 @@ internal sealed class Standing
         }
         foreach (var (_, diode, branch) in _machine.Diodes)
         {
-            if (state.Mode(branch) != SourceMode.Conducting) continue;
+            if (state.Mode(branch) != SourceMode.Conducting)
+                continue;
             Emf[branch] = diode.Volts;
             Inject(branch, G[branch] * diode.Volts);
         }
         foreach (var (part, _, high, low) in _machine.Buses)
         {
-            if (!state.PulledIn(part) || state.Asleep(part)) continue;
+            if (!state.PulledIn(part) || state.Asleep(part))
+                continue;
             foreach (var branch in (ReadOnlySpan<int>)[high, low])
             {
                 Emf[branch] = Defaults.BusRestVolts;
@@ -164,21 +197,25 @@ internal sealed class Standing
     private double[]? _fromSources;
 
     /// <summary>
-    /// The part of every potential that the sources make, V, and that grows with their volts; null where that is all of it. A module drives its bus to volts of its own.
+    /// The part of every potential that the sources make, V, and that grows with their volts; null where that is all of it. A module drives
+    /// its bus to volts of its own.
     /// </summary>
     public double[]? FromSources => _fromSources ??= FromSourcesThrough(Factor);
 
     /// <summary>The same on a machine with a solver of its own.</summary>
     public double[]? FromSourcesThrough(INodalSolver<double> solver)
     {
-        if (!Array.Exists(_machine.Buses, b => Emf[b.High] != 0)) return null;
+        if (!Array.Exists(_machine.Buses, b => Emf[b.High] != 0))
+            return null;
         var volts = (double[])Injected.Clone();
         foreach (var (_, _, high, low) in _machine.Buses)
-            foreach (var branch in (ReadOnlySpan<int>)[high, low])
-            {
-                if (_network.A(branch) is >= 0 and var a) volts[a] -= G[branch] * Emf[branch];
-                if (_network.B(branch) is >= 0 and var b) volts[b] += G[branch] * Emf[branch];
-            }
+        foreach (var branch in (ReadOnlySpan<int>)[high, low])
+        {
+            if (_network.A(branch) is >= 0 and var a)
+                volts[a] -= G[branch] * Emf[branch];
+            if (_network.B(branch) is >= 0 and var b)
+                volts[b] += G[branch] * Emf[branch];
+        }
         solver.Solve(volts);
         return volts;
     }
@@ -205,21 +242,26 @@ internal sealed class Standing
     public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
 
     /// <summary>
-    /// A branch whose stray moves a reading by less than this share of nominal, with its volts here or with a part of nominal where a fault may give it more, has no say in how the
-    /// reading spreads.
+    /// A branch whose stray moves a reading by less than this share of nominal, with its volts here or with a part of nominal where a fault
+    /// may give it more, has no say in how the reading spreads.
     /// </summary>
-    private const double LeastMoved = 1e-5, MayHave = 0.1, Noise = 1e-12;
+    private const double LeastMoved = 1e-5,
+        MayHave = 0.1,
+        Noise = 1e-12;
 
-    /// <summary>Branches that have a say in how a reading between two nodes spreads, by the way one ampere in at a and out at b takes.</summary>
+    /// <summary>
+    /// Branches that have a say in how a reading between two nodes spreads, by the way one ampere in at a and out at b takes.
+    /// </summary>
     public int[] Carriers(int a, int b) => _responses.Carriers(a, b, () => MakeCarriers(Response(a, b), 1));
 
     /// <summary>
-    /// The same for a current that a change sends another way: of a branch, what does not go through it itself counts as the whole. Null where next to nothing does, so that a
-    /// machine without the branch hangs on insulation.
+    /// The same for a current that a change sends another way: of a branch, what does not go through it itself counts as the whole. Null
+    /// where next to nothing does, so that a machine without the branch hangs on insulation.
     /// </summary>
     public int[]? Carriers(in Modification m)
     {
-        if (m.Branch < 0) return Carriers(m.A, m.B);
+        if (m.Branch < 0)
+            return Carriers(m.A, m.B);
         var beside = Math.Abs(1 - G[m.Branch] * Seen(m.Branch));
         var branch = m.Branch;
         return beside < LeastBeside ? null : _responses.Carriers(branch, Aside, () => MakeCarriers(Response(branch), beside));
@@ -238,7 +280,11 @@ internal sealed class Standing
             var (from, to) = (_network.A(i), _network.B(i));
             var (across, drop) = (Math.Abs(Potentials.Across(y, from, to)), Potentials.Across(Volts, from, to) - Emf[i]);
             // Far above what the circuit makes of it, where an island hangs on insulation, a difference is noise.
-            if (G[i] * across * _network.Spread[i] * Math.Max(Math.Abs(drop), MayHave * nominal) >= LeastMoved * nominal * whole && across > Noise * Math.Abs(from < 0 ? 0 : y[from])) carriers.Add(i);
+            if (
+                G[i] * across * _network.Spread[i] * Math.Max(Math.Abs(drop), MayHave * nominal) >= LeastMoved * nominal * whole
+                && across > Noise * Math.Abs(from < 0 ? 0 : y[from])
+            )
+                carriers.Add(i);
         }
         return [.. carriers];
     }
@@ -260,10 +306,13 @@ internal sealed class Standing
         {
             if (_responses.Rows is { } rows)
             {
-                if (Watched(y.Branch) is >= 0 and var atY) return Row(rows, x.A, atY) - Row(rows, x.B, atY);
-                if (Watched(x.Branch) is >= 0 and var atX) return Row(rows, y.A, atX) - Row(rows, y.B, atX);
+                if (Watched(y.Branch) is >= 0 and var atY)
+                    return Row(rows, x.A, atY) - Row(rows, x.B, atY);
+                if (Watched(x.Branch) is >= 0 and var atX)
+                    return Row(rows, y.A, atX) - Row(rows, y.B, atX);
             }
-            if (_responses.KnownOf(x.Branch) is { } z) return LowRankUpdate.Across(z, y);
+            if (_responses.KnownOf(x.Branch) is { } z)
+                return LowRankUpdate.Across(z, y);
             return Factor.Between(x.A, x.B, y.A, y.B);
         }
         return Seen(x.Branch);
@@ -279,10 +328,14 @@ internal sealed class Standing
 
     private readonly ConcurrentDictionary<int, (double Siemens, double Volts)> _beside = new();
 
-    /// <summary>What lies beside a branch without a source between its two ends, S, and the volts across it, which may be far too few for the difference of two potentials to show.</summary>
+    /// <summary>
+    /// What lies beside a branch without a source between its two ends, S, and the volts across it, which may be far too few for the
+    /// difference of two potentials to show.
+    /// </summary>
     public (double Siemens, double Volts) Beside(int branch)
     {
-        if (_beside.TryGetValue(branch, out var known)) return known;
+        if (_beside.TryGetValue(branch, out var known))
+            return known;
         const double Opened = 1 / Defaults.OpenOhms;
         var solver = _network.Refactor(this, [new ChangedLink(branch, Opened, 0)]);
         var (a, b) = (_network.A(branch), _network.B(branch));
@@ -300,7 +353,8 @@ internal sealed class Standing
         return _beside[branch] = (beside, volts * opened / (G[branch] + beside));
     }
 
-    private int Watched(int branch) => branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;
+    private int Watched(int branch) =>
+        branch >= 0 && branch < _network.Layout.WatchedPlace.Length ? _network.Layout.WatchedPlace[branch] : -1;
 
     private double Row(double[] rows, int node, int watched) => node < 0 ? 0 : rows[node * _network.WatchedNodes.Length + watched];
 
@@ -320,14 +374,17 @@ internal sealed class Standing
     public (int A, int B)[] WatchedNodes => _network.WatchedNodes;
 
     /// <summary>
-    /// By node, what a unit current from it to the reference makes across each watched branch, Ω; null as long as this state has served too few machines for it to
-    /// be worth making.
+    /// By node, what a unit current from it to the reference makes across each watched branch, Ω; null as long as this state has served too
+    /// few machines for it to be worth making.
     /// </summary>
     public double[]? WatchedRows()
     {
-        if (_responses.Rows is { } rows) return rows;
+        if (_responses.Rows is { } rows)
+            return rows;
         var watched = _network.WatchedNodes;
-        return !ServesMany || Interlocked.Increment(ref _served) <= watched.Length ? null : _responses.MakeRows(watched, Volts.Length, Factor);
+        return !ServesMany || Interlocked.Increment(ref _served) <= watched.Length
+            ? null
+            : _responses.MakeRows(watched, Volts.Length, Factor);
     }
 
     private LowRankUpdate? _unchanged;
@@ -377,16 +434,20 @@ internal sealed class StandingAc
             }
             Solver = new RefinedSolver(network.AlternatingSolver(G, [], Couplings), network, G, [], Couplings);
         }
-        else Solver = direct.Factor;
+        else
+            Solver = direct.Factor;
         (Emf, Injected) = (new Complex[G.Length], new Complex[network.Size]);
         for (var s = 0; s < machine.Sources.Length; s++)
         {
             var (_, source, branch) = machine.Sources[s];
-            if (source.Ac == Complex.Zero || network.Removed[branch] || !direct.Drives(s)) continue;
+            if (source.Ac == Complex.Zero || network.Removed[branch] || !direct.Drives(s))
+                continue;
             Emf[branch] = source.Ac * (vary?.Emf ?? 1);
             var amps = G[branch] * Emf[branch];
-            if (network.A(branch) is >= 0 and var a) Injected[a] += amps;
-            if (network.B(branch) is >= 0 and var b) Injected[b] -= amps;
+            if (network.A(branch) is >= 0 and var a)
+                Injected[a] += amps;
+            if (network.B(branch) is >= 0 and var b)
+                Injected[b] -= amps;
         }
         Volts = Solve(Solver, Injected);
         Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings) { Update = new AlternatingUpdate(-1, -1, 0, null) };
@@ -400,11 +461,14 @@ internal sealed class StandingAc
     public static Complex[] Solve(INodalSolver<double> solver, Complex[] injected)
     {
         var (re, im) = (new double[injected.Length], new double[injected.Length]);
-        for (var i = 0; i < injected.Length; i++) (re[i], im[i]) = (injected[i].Real, injected[i].Imaginary);
+        for (var i = 0; i < injected.Length; i++)
+            (re[i], im[i]) = (injected[i].Real, injected[i].Imaginary);
         solver.Solve(re);
-        if (Array.Exists(im, x => x != 0)) solver.Solve(im);
+        if (Array.Exists(im, x => x != 0))
+            solver.Solve(im);
         var volts = new Complex[injected.Length];
-        for (var i = 0; i < volts.Length; i++) volts[i] = new Complex(re[i], im[i]);
+        for (var i = 0; i < volts.Length; i++)
+            volts[i] = new Complex(re[i], im[i]);
         return volts;
     }
 }

@@ -33,11 +33,25 @@ internal sealed class StateIndex
     public StateIndex(Layout layout)
     {
         var circuit = Circuit = layout.Circuit;
-        for (var i = 0; i < circuit.Controls.Count; i++) _controls[circuit.Controls[i].Name] = i;
-        var coils = circuit.Parts.Select((p, i) => (Part: i, p.Model.Coil)).Where(c => c.Coil is not null)
+        for (var i = 0; i < circuit.Controls.Count; i++)
+            _controls[circuit.Controls[i].Name] = i;
+        var coils = circuit
+            .Parts.Select((p, i) => (Part: i, p.Model.Coil))
+            .Where(c => c.Coil is not null)
             .Select(c => new Mover(c.Part, -1, c.Coil!, [.. c.Coil!.Links.Select(l => layout.LinkBranches[c.Part][l])], false));
-        var inputs = circuit.Parts.SelectMany((p, i) => p.Model.Inputs.Select((input, k) => new Mover(i, k,
-            new CoilRule(input.Link, input.Volts, input.Volts, input.Volts, 1, 1), [layout.LinkBranches[i][input.Link]], !input.Above)));
+        var inputs = circuit.Parts.SelectMany(
+            (p, i) =>
+                p.Model.Inputs.Select(
+                    (input, k) =>
+                        new Mover(
+                            i,
+                            k,
+                            new CoilRule(input.Link, input.Volts, input.Volts, input.Volts, 1, 1),
+                            [layout.LinkBranches[i][input.Link]],
+                            !input.Above
+                        )
+                )
+        );
         Movers = [.. coils, .. inputs];
         MoverOfPart = new int[circuit.Parts.Count];
         Array.Fill(MoverOfPart, -1);
@@ -49,7 +63,8 @@ internal sealed class StateIndex
                 MoverOfPart[Movers[m].Part] = m;
                 _active[part.Tag] = m;
             }
-            else _active[$"{part.Tag}.in{part.Model.Inputs[Movers[m].Input].Pin}"] = m;
+            else
+                _active[$"{part.Tag}.in{part.Model.Inputs[Movers[m].Input].Pin}"] = m;
         }
         FirstMover = circuit.Controls.Count;
         FirstMode = FirstMover + Movers.Length;
@@ -58,16 +73,32 @@ internal sealed class StateIndex
         for (var b = 0; b < ModeOfBranch.Length; b++)
         {
             var spec = layout.Branches[b];
-            ModeOfBranch[b] = spec.Owner == BranchOwner.Link && circuit.Parts[spec.Part].Model.Links[spec.Index] is Link.Source or Link.Diode or Link.Fuse or Link.Resistance { ColdOhms: not null }
-                ? place++ : -1;
+            ModeOfBranch[b] =
+                spec.Owner == BranchOwner.Link
+                && circuit.Parts[spec.Part].Model.Links[spec.Index]
+                    is Link.Source
+                        or Link.Diode
+                        or Link.Fuse
+                        or Link.Resistance { ColdOhms: not null }
+                    ? place++
+                    : -1;
         }
         FirstSleeper = place;
-        SleeperOfPart = [.. circuit.Parts.Select(p => p.Model.Bus is not null || p.Model.Links.Any(l => l is Link.Resistance { SleepAfter: < double.PositiveInfinity }) ? place++ : -1)];
+        SleeperOfPart =
+        [
+            .. circuit.Parts.Select(p =>
+                p.Model.Bus is not null || p.Model.Links.Any(l => l is Link.Resistance { SleepAfter: < double.PositiveInfinity })
+                    ? place++
+                    : -1
+            ),
+        ];
         Length = place;
         var branches = new List<int>[Length];
-        for (var i = 0; i < Length; i++) branches[i] = [];
+        for (var i = 0; i < Length; i++)
+            branches[i] = [];
         for (var b = 0; b < layout.Branches.Count; b++)
-            if (layout.Branches[b] is { Owner: BranchOwner.Link } spec) Depend(circuit.Parts[spec.Part], spec.Part, circuit.Parts[spec.Part].Model.Links[spec.Index], b, branches);
+            if (layout.Branches[b] is { Owner: BranchOwner.Link } spec)
+                Depend(circuit.Parts[spec.Part], spec.Part, circuit.Parts[spec.Part].Model.Links[spec.Index], b, branches);
         _branches = Array.ConvertAll(branches, b => b.ToArray());
         _plain = [.. Enumerable.Range(0, Length).Select(i => Plain(layout, i))];
     }
@@ -75,14 +106,21 @@ internal sealed class StateIndex
     private readonly int[][] _branches;
     private readonly bool[] _plain;
 
-    /// <summary>True for a place that changes conductances of contacts, fuses and filaments and nothing else: no source, no diode, no module that drives a bus.</summary>
+    /// <summary>
+    /// True for a place that changes conductances of contacts, fuses and filaments and nothing else: no source, no diode, no module that
+    /// drives a bus.
+    /// </summary>
     public bool IsPlain(int place) => _plain[place];
 
     private bool Plain(Layout layout, int place)
     {
         var mover = place - FirstMover;
-        if (mover >= 0 && mover < Movers.Length && Circuit.Parts[Movers[mover].Part].Model.Bus is not null) return false;
-        return place < FirstSleeper && Array.TrueForAll(_branches[place], b => Circuit.Parts[layout.Branches[b].Part].Model.Links[layout.Branches[b].Index] is Link.Contact or Link.Fuse or Link.Resistance);
+        if (mover >= 0 && mover < Movers.Length && Circuit.Parts[Movers[mover].Part].Model.Bus is not null)
+            return false;
+        return place < FirstSleeper
+            && Array.TrueForAll(_branches[place], b =>
+                Circuit.Parts[layout.Branches[b].Part].Model.Links[layout.Branches[b].Index] is Link.Contact or Link.Fuse or Link.Resistance
+            );
     }
 
     /// <summary>Branches whose conductance depends on one place of the state.</summary>
@@ -90,12 +128,22 @@ internal sealed class StateIndex
 
     private void Depend(Part part, int index, Link link, int branch, List<int>[] branches)
     {
-        if (ModeOfBranch[branch] >= 0) branches[ModeOfBranch[branch]].Add(branch);
-        if (link is Link.Resistance { SleepAfter: < double.PositiveInfinity }) branches[SleeperOfPart[index]].Add(branch);
-        if (part.Model.Bus is { } bus && (ReferenceEquals(link, part.Model.Links[bus.High]) || ReferenceEquals(link, part.Model.Links[bus.Low]))) branches[FirstMover + MoverOfPart[index]].Add(branch);
+        if (ModeOfBranch[branch] >= 0)
+            branches[ModeOfBranch[branch]].Add(branch);
+        if (link is Link.Resistance { SleepAfter: < double.PositiveInfinity })
+            branches[SleeperOfPart[index]].Add(branch);
+        if (
+            part.Model.Bus is { } bus
+            && (ReferenceEquals(link, part.Model.Links[bus.High]) || ReferenceEquals(link, part.Model.Links[bus.Low]))
+        )
+            branches[FirstMover + MoverOfPart[index]].Add(branch);
         var rule = link is Link.Contact c ? c.Rule : (link as Link.Fuse)?.Rule;
-        if (rule is ClosedRule.ByCoil) branches[FirstMover + MoverOfPart[index]].Add(branch);
-        IEnumerable<Condition?> conditions = rule is ClosedRule.ByControls by ? by.Closed.Concat(by.Open) : link is Link.Source s ? [s.When] : [];
+        if (rule is ClosedRule.ByCoil)
+            branches[FirstMover + MoverOfPart[index]].Add(branch);
+        IEnumerable<Condition?> conditions =
+            rule is ClosedRule.ByControls by ? by.Closed.Concat(by.Open)
+            : link is Link.Source s ? [s.When]
+            : [];
         foreach (var leaf in conditions.OfType<Condition>().SelectMany(x => x.Leaves()).Distinct())
         {
             var place = leaf switch
@@ -104,7 +152,8 @@ internal sealed class StateIndex
                 Condition.Active a when Active(a.Tag) >= 0 => FirstMover + Active(a.Tag),
                 _ => -1,
             };
-            if (place >= 0 && !branches[place].Contains(branch)) branches[place].Add(branch);
+            if (place >= 0 && !branches[place].Contains(branch))
+                branches[place].Add(branch);
         }
     }
 

@@ -6,7 +6,8 @@ namespace Zoltric.Core.Solving;
 /// A standing factor with one conductance changed, by the Sherman–Morrison formula: (A + δ·u·uᵀ)⁻¹ with u = e_a − e_b.
 /// Several changes are several of these, one on the other.
 /// </summary>
-public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumberBase<T>
+public sealed class UpdatedSolver<T> : INodalSolver<T>
+    where T : struct, INumberBase<T>
 {
     /// <summary>Below this the update has lost half its digits and the caller must factor afresh.</summary>
     public const double Safe = 1e-8;
@@ -25,7 +26,8 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     /// <param name="a">Node, or -1 for the reference.</param>
     /// <param name="delta">Change of conductance, S.</param>
 #pragma warning disable CA1000 // the number type is always written out here
-    public static UpdatedSolver<T>? TryMake(INodalSolver<T> inner, int size, int a, int b, T delta) => TryMake(inner, size, [(a, T.One), (b, -T.One)], delta);
+    public static UpdatedSolver<T>? TryMake(INodalSolver<T> inner, int size, int a, int b, T delta) =>
+        TryMake(inner, size, [(a, T.One), (b, -T.One)], delta);
 
     /// <summary>The same for any vector u: a coupling of windings is one conductance across v_primary − ratio · v_secondary.</summary>
     /// <param name="u">Node (or -1 for the reference) and weight.</param>
@@ -33,7 +35,8 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     {
         var free = u.Where(x => x.Node >= 0).ToArray();
         var z = new T[size];
-        foreach (var (node, weight) in free) z[node] += weight;
+        foreach (var (node, weight) in free)
+            z[node] += weight;
         inner.Solve(z);
         var denominator = T.One + delta * Across(z, free);
         return double.CreateChecked(T.Abs(denominator)) < Safe ? null : new UpdatedSolver<T>(inner, free, z, delta / denominator);
@@ -51,13 +54,15 @@ public sealed class UpdatedSolver<T> : INodalSolver<T> where T : struct, INumber
     {
         _inner.Solve(b);
         var s = _factor * Across(b, _u);
-        for (var i = 0; i < b.Length; i++) b[i] -= s * _z[i];
+        for (var i = 0; i < b.Length; i++)
+            b[i] -= s * _z[i];
     }
 
     private static T Across(ReadOnlySpan<T> x, (int Node, T Weight)[] u)
     {
         var sum = T.Zero;
-        foreach (var (node, weight) in u) sum += weight * x[node];
+        foreach (var (node, weight) in u)
+            sum += weight * x[node];
         return sum;
     }
 }

@@ -14,8 +14,11 @@ public sealed record Bundle(string Sign, string Words, double Left, double Top, 
 internal static class Bundles
 {
     /// <summary>Half the thickness of an oval, how far it reaches past its outer conductors, and the widest one; px.</summary>
-    private const double Half = 7, Past = 9, Widest = 320;
-    private const double Step = 3, SignSize = 11;
+    private const double Half = 7,
+        Past = 9,
+        Widest = 320;
+    private const double Step = 3,
+        SignSize = 11;
     private const int MostOfOneFamily = 4;
 
     private readonly record struct Box(double Left, double Top, double Right, double Bottom)
@@ -27,18 +30,22 @@ internal static class Bundles
     public static Page Mark(Page page)
     {
         var texts = page.Texts.ToList();
-        var taken = texts.Select(t => new Box(t.Box.Left, t.Box.Top, t.Box.Right, t.Box.Bottom))
+        var taken = texts
+            .Select(t => new Box(t.Box.Left, t.Box.Top, t.Box.Right, t.Box.Bottom))
             .Concat(page.Units.Select(u => new Box(u.Axes.Min() - 12, u.Y - 30, u.Axes.Max() + 12, u.Y + 30)))
             .Concat(page.Dots.Select(d => new Box(d.X - 4, d.Y - 4, d.X + 4, d.Y + 4)))
-            .Concat(page.Bulkheads.Select(b => new Box(b.From, b.Y - PageLayout.Band / 2, b.To, b.Y + PageLayout.Band / 2))).ToList();
+            .Concat(page.Bulkheads.Select(b => new Box(b.From, b.Y - PageLayout.Band / 2, b.To, b.Y + PageLayout.Band / 2)))
+            .ToList();
         var bundles = new List<Bundle>();
         foreach (var (nets, sign, words) in Families(page))
         {
             var used = new HashSet<Piece>();
             foreach (var together in Together(page, nets).Take(60))
             {
-                if (used.Count >= MostOfOneFamily * nets.Count || together.Exists(used.Contains)) continue;
-                if (Place(page, together, taken) is not { } box) continue;
+                if (used.Count >= MostOfOneFamily * nets.Count || together.Exists(used.Contains))
+                    continue;
+                if (Place(page, together, taken) is not { } box)
+                    continue;
                 used.UnionWith(together);
                 taken.Add(box);
                 bundles.Add(new Bundle(sign, words, box.Left, box.Top, box.Right, box.Bottom));
@@ -48,7 +55,8 @@ internal static class Bundles
                 {
                     var text = new Text(TextUse.Words, x, y, SignSize, false, sign);
                     var at = new Box(text.Box.Left, text.Box.Top, text.Box.Right, text.Box.Bottom);
-                    if (x < 0 || !Free(page, at, taken, [])) continue;
+                    if (x < 0 || !Free(page, at, taken, []))
+                        continue;
                     texts.Add(text);
                     taken.Add(at);
                     break;
@@ -62,7 +70,9 @@ internal static class Bundles
     private static IEnumerable<(List<DrawnNet> Nets, string Sign, string Words)> Families(Page page)
     {
         var at = new Dictionary<Terminal, DrawnNet>();
-        foreach (var net in page.Nets) foreach (var p in net.Ports) at.TryAdd(p.Port.Terminal, net);
+        foreach (var net in page.Nets)
+        foreach (var p in net.Ports)
+            at.TryAdd(p.Port.Terminal, net);
         var seen = new HashSet<string>();
         foreach (var part in page.Circuit.Parts)
         {
@@ -71,11 +81,16 @@ internal static class Bundles
                 ThreePhaseLoad => (new[] { "U", "V", "W" }, "3~", "three phases that run together"),
                 Mains => (["L1", "L2", "L3"], "3~", "three phases that run together"),
                 Terminator => (["H", "L"], "bus", "the two wires of a bus, twisted"),
-                _ when part.Model.Bus is { } bus => ([part.Model.Links[bus.High].A, part.Model.Links[bus.Low].A], "bus", "the two wires of a bus, twisted"),
+                _ when part.Model.Bus is { } bus => (
+                    [part.Model.Links[bus.High].A, part.Model.Links[bus.Low].A],
+                    "bus",
+                    "the two wires of a bus, twisted"
+                ),
                 _ => ([], "", ""),
             };
             var nets = names.Select(n => at.GetValueOrDefault(new Terminal(part.Tag, n))).OfType<DrawnNet>().Distinct().ToList();
-            if (nets.Count < 2 || nets.Count < names.Length || !seen.Add(string.Join(',', nets.Select(n => n.Index)))) continue;
+            if (nets.Count < 2 || nets.Count < names.Length || !seen.Add(string.Join(',', nets.Select(n => n.Index))))
+                continue;
             yield return (nets, sign, words);
         }
     }
@@ -87,21 +102,27 @@ internal static class Bundles
         foreach (var lying in new[] { false, true })
         {
             var of = nets.ConvertAll(n => page.Pieces.Where(p => p.Net == n && p.Horizontal == lying).ToList());
-            IEnumerable<List<Piece>> all = [[]];
-            foreach (var pieces in of) all = all.SelectMany(some => pieces.Select(p => some.Append(p).ToList()));
+            IEnumerable<List<Piece>> all =
+            [
+                [],
+            ];
+            foreach (var pieces in of)
+                all = all.SelectMany(some => pieces.Select(p => some.Append(p).ToList()));
             foreach (var pieces in all)
             {
                 var across = pieces.ConvertAll(p => lying ? p.Y1 : p.X1);
                 var (from, to) = Common(pieces);
-                if (across.Max() - across.Min() is var span && span is > 2 and < Widest && to - from >= 2 * Half + 2) found.Add((pieces, span));
+                if (across.Max() - across.Min() is var span && span is > 2 and < Widest && to - from >= 2 * Half + 2)
+                    found.Add((pieces, span));
             }
         }
         return found.OrderBy(f => f.Span).ThenBy(f => f.Pieces[0].Y1).ThenBy(f => f.Pieces[0].X1).Select(f => f.Pieces);
     }
 
-    private static (double From, double To) Common(List<Piece> pieces) => pieces[0].Horizontal
-        ? (pieces.Max(p => Math.Min(p.X1, p.X2)), pieces.Min(p => Math.Max(p.X1, p.X2)))
-        : (pieces.Max(p => Math.Min(p.Y1, p.Y2)), pieces.Min(p => Math.Max(p.Y1, p.Y2)));
+    private static (double From, double To) Common(List<Piece> pieces) =>
+        pieces[0].Horizontal
+            ? (pieces.Max(p => Math.Min(p.X1, p.X2)), pieces.Min(p => Math.Max(p.X1, p.X2)))
+            : (pieces.Max(p => Math.Min(p.Y1, p.Y2)), pieces.Min(p => Math.Max(p.Y1, p.Y2)));
 
     private static Box? Place(Page page, List<Piece> pieces, List<Box> taken)
     {
@@ -113,12 +134,16 @@ internal static class Bundles
                 var box = pieces[0].Horizontal
                     ? new Box(at - Half, pieces.Min(p => p.Y1) - Past, at + Half, pieces.Max(p => p.Y1) + Past)
                     : new Box(pieces.Min(p => p.X1) - Past, at - Half, pieces.Max(p => p.X1) + Past, at + Half);
-                if (Free(page, box, taken, pieces)) return box;
+                if (Free(page, box, taken, pieces))
+                    return box;
             }
         return null;
     }
 
     private static bool Free(Page page, Box box, List<Box> taken, List<Piece> but) =>
-        !taken.Exists(t => t.Meets(box)) && !page.Pieces.Any(p => !but.Contains(p)
-            && new Box(Math.Min(p.X1, p.X2) - 3, Math.Min(p.Y1, p.Y2) - 3, Math.Max(p.X1, p.X2) + 3, Math.Max(p.Y1, p.Y2) + 3).Meets(box));
+        !taken.Exists(t => t.Meets(box))
+        && !page.Pieces.Any(p =>
+            !but.Contains(p)
+            && new Box(Math.Min(p.X1, p.X2) - 3, Math.Min(p.Y1, p.Y2) - 3, Math.Max(p.X1, p.X2) + 3, Math.Max(p.Y1, p.Y2) + 3).Meets(box)
+        );
 }

@@ -10,6 +10,7 @@ internal sealed class Bar(DrawnNet net, int channel)
     /// <summary>Line within the channel from the top, or -1 for a wire that runs straight through.</summary>
     public int Track { get; set; } = -1;
     public double Y { get; set; }
+
     /// <summary>Needs no line of its own; a splice or stud always has one, for its name.</summary>
     public bool Straight => !(IsTrunk && Net.Point is not null) && Ends.TrueForAll(e => e.Column == Ends[0].Column);
     public int From => Ends.Min(e => e.Column.Order);
@@ -34,14 +35,17 @@ internal sealed class Channels
     public Channels(IReadOnlyList<DrawnNet> nets, Columns columns, int[] rows, int rowCount)
     {
         _columns = columns;
-        foreach (var net in nets) Lay(net, rows);
+        foreach (var net in nets)
+            Lay(net, rows);
         Tracks = new int[rowCount + 1];
-        foreach (var channel in Bars.GroupBy(b => b.Channel).ToList()) Tracks[channel.Key] = AssignTracks([.. channel.Where(b => !b.Straight)]);
+        foreach (var channel in Bars.GroupBy(b => b.Channel).ToList())
+            Tracks[channel.Key] = AssignTracks([.. channel.Where(b => !b.Straight)]);
     }
 
     private void Lay(DrawnNet net, int[] rows)
     {
-        if (net.Ports.Count == 0) return;
+        if (net.Ports.Count == 0)
+            return;
         var trunk = new Bar(net, net.Trunk) { IsTrunk = true };
         Bars.Add(trunk);
         // Ports that look away from the bar go round through a lane, those at one level together.
@@ -82,15 +86,27 @@ internal sealed class Channels
         var lines = new List<List<Bar>>();
         while (waiting.Count > 0)
         {
-            var free = waiting.Where(b => !waiting.Exists(o => o != b && MustLieAbove(o, b))).OrderBy(b => b.From).ThenBy(b => b.Net.Index).ToList();
-            if (free.Count == 0) { Part(waiting); continue; }
+            var free = waiting
+                .Where(b => !waiting.Exists(o => o != b && MustLieAbove(o, b)))
+                .OrderBy(b => b.From)
+                .ThenBy(b => b.Net.Index)
+                .ToList();
+            if (free.Count == 0)
+            {
+                Part(waiting);
+                continue;
+            }
             foreach (var b in free)
             {
                 var first = 0;
-                for (var t = 0; t < lines.Count; t++) if (lines[t].Exists(o => MustLieAbove(o, b))) first = t + 1;
+                for (var t = 0; t < lines.Count; t++)
+                    if (lines[t].Exists(o => MustLieAbove(o, b)))
+                        first = t + 1;
                 var line = first;
-                while (line < lines.Count && lines[line].Exists(o => o.From <= b.To && b.From <= o.To)) line++;
-                if (line == lines.Count) lines.Add([]);
+                while (line < lines.Count && lines[line].Exists(o => o.From <= b.To && b.From <= o.To))
+                    line++;
+                if (line == lines.Count)
+                    lines.Add([]);
                 lines[line].Add(b);
                 b.Track = line;
                 waiting.Remove(b);
@@ -99,26 +115,34 @@ internal sealed class Channels
         return lines.Count;
     }
 
-    private static bool MustLieAbove(Bar upper, Bar lower) => upper.Net == lower.Net
-        ? upper.Over == lower
-        : upper.Ends.Exists(u => u.Above && lower.Ends.Exists(l => !l.Above && l.Column == u.Column));
+    private static bool MustLieAbove(Bar upper, Bar lower) =>
+        upper.Net == lower.Net
+            ? upper.Over == lower
+            : upper.Ends.Exists(u => u.Above && lower.Ends.Exists(l => !l.Above && l.Column == u.Column));
 
     private void Part(List<Bar> waiting)
     {
         // Every bar waits for another: going back from one to the next ends in the circle, and every bar of it goes both ways.
         var (bar, met) = (waiting[0], new HashSet<Bar>());
-        while (met.Add(bar)) { var lower = bar; bar = waiting.Find(o => o != lower && MustLieAbove(o, lower))!; }
+        while (met.Add(bar))
+        {
+            var lower = bar;
+            bar = waiting.Find(o => o != lower && MustLieAbove(o, lower))!;
+        }
         var below = new Bar(bar.Net, bar.Channel);
         below.Ends.AddRange(bar.Ends.Where(e => !e.Above));
         bar.Ends.RemoveAll(e => !e.Above);
         var lane = _columns.NewLane(below.Ends[0].Column);
         lane.Ask(ColumnNeed.Lane);
-        for (var i = 0; i < Risers.Count; i++) if (Risers[i].Upper == bar && Risers[i].Lower != bar) Risers[i] = Risers[i] with { Upper = below };
+        for (var i = 0; i < Risers.Count; i++)
+            if (Risers[i].Upper == bar && Risers[i].Lower != bar)
+                Risers[i] = Risers[i] with { Upper = below };
         bar.Ends.Add((lane, false));
         below.Ends.Add((lane, true));
         (below.Over, bar.Over) = (bar.Over, below);
         Risers.Add(new Riser(bar.Net, lane, null, bar, below));
         Bars.Add(below);
-        if (!below.Straight) waiting.Add(below);
+        if (!below.Straight)
+            waiting.Add(below);
     }
 }

@@ -14,7 +14,8 @@ internal static class HarnessSides
     {
         var turned = new HashSet<(string, string)>();
         var source = circuit.Sources.FirstOrDefault();
-        if (source is null) return turned;
+        if (source is null)
+            return turned;
         var next = new Dictionary<Terminal, List<(Terminal To, string? Through)>>();
         void Join(Terminal a, Terminal b, string? through)
         {
@@ -22,11 +23,13 @@ internal static class HarnessSides
             (next.TryGetValue(b, out var y) ? y : next[b] = []).Add((a, through));
         }
 
-        foreach (var w in circuit.Wires) Join(w.From, w.To, null);
-        foreach (var b in circuit.Bonds) Join(b.A, b.B, null);
+        foreach (var w in circuit.Wires)
+            Join(w.From, w.To, null);
+        foreach (var b in circuit.Bonds)
+            Join(b.A, b.B, null);
         foreach (var part in circuit.Parts.Where(p => !p.Kind.IsSource))
-            foreach (var link in part.Model.Links)
-                Join(new(part.Tag, link.A, part.Kind is PinRow), new(part.Tag, link.B, part.Kind is PinRow), part.Tag);
+        foreach (var link in part.Model.Links)
+            Join(new(part.Tag, link.A, part.Kind is PinRow), new(part.Tag, link.B, part.Kind is PinRow), part.Tag);
         var starts = source.Model.Terminals.Where(t => t is not ("-" or "N" or "PE")).Select(t => new Terminal(source.Tag, t)).ToList();
         foreach (var connector in circuit.Parts.Where(p => p.Kind is Connector))
         {
@@ -34,14 +37,17 @@ internal static class HarnessSides
             var queue = new Queue<Terminal>(starts);
             while (queue.TryDequeue(out var t))
             {
-                if (circuit.FindPart(t.Tag)?.Kind is Stud) continue;
+                if (circuit.FindPart(t.Tag)?.Kind is Stud)
+                    continue;
                 foreach (var (to, through) in next.GetValueOrDefault(t) ?? [])
-                    if (through != connector.Tag && seen.Add(to)) queue.Enqueue(to);
+                    if (through != connector.Tag && seen.Add(to))
+                        queue.Enqueue(to);
             }
             foreach (var link in connector.Model.Links)
             {
                 var (a, b) = (seen.Contains(new(connector.Tag, link.A, true)), seen.Contains(new(connector.Tag, link.B, true)));
-                if (b && !a) turned.Add((connector.Tag, link.Name));
+                if (b && !a)
+                    turned.Add((connector.Tag, link.Name));
             }
         }
         return turned;

@@ -33,7 +33,9 @@ public sealed class Ink
 
     private readonly OperatingPoint _op;
 
-    /// <summary>Levels that volts can be read against: the reference, then the return of every source and winding, for what is joined to that only.</summary>
+    /// <summary>
+    /// Levels that volts can be read against: the reference, then the return of every source and winding, for what is joined to that only.
+    /// </summary>
     private readonly List<int> _returns = [-1];
     private readonly Dictionary<(Unit, Port), Flow> _out = [];
     private readonly Dictionary<DrawnNet, int> _node = [];
@@ -44,13 +46,20 @@ public sealed class Ink
         ArgumentNullException.ThrowIfNull(op);
         _op = op;
         foreach (var part in op.Circuit.Parts)
-            foreach (var name in part.Kind.IsSource ? ["-", "N"] : part.Model.Coupling is null ? Array.Empty<string>() : ["S2", "P2"])
-                if (part.Model.Terminals.Contains(name)) _returns.Add(op.Node(new Terminal(part.Tag, name)));
+        foreach (
+            var name in part.Kind.IsSource ? ["-", "N"]
+            : part.Model.Coupling is null ? Array.Empty<string>()
+            : ["S2", "P2"]
+        )
+            if (part.Model.Terminals.Contains(name))
+                _returns.Add(op.Node(new Terminal(part.Tag, name)));
         var atTerminal = new Dictionary<(DrawnNet, Terminal), Flow>();
         var place = new Dictionary<string, int>();
-        for (var i = 0; i < op.Circuit.Wires.Count; i++) place[op.Circuit.Wires[i].Id] = i;
+        for (var i = 0; i < op.Circuit.Wires.Count; i++)
+            place[op.Circuit.Wires[i].Id] = i;
         var parts = new Dictionary<string, int>();
-        for (var i = 0; i < op.Circuit.Parts.Count; i++) parts[op.Circuit.Parts[i].Tag] = i;
+        for (var i = 0; i < op.Circuit.Parts.Count; i++)
+            parts[op.Circuit.Parts[i].Tag] = i;
         foreach (var net in page.Nets)
         {
             foreach (var wire in net.Wires)
@@ -60,14 +69,18 @@ public sealed class Ink
                 atTerminal[(net, wire.To)] = atTerminal.GetValueOrDefault((net, wire.To)) + -flow;
             }
             foreach (var p in net.Ports)
-                _out[(p.Unit, p.Port)] = p.Unit.Shape == UnitShape.Bare ? Bare(p)
-                    : atTerminal.TryGetValue((net, p.Port.Terminal), out var own) ? own : FromLinks(parts[p.Unit.Part.Tag], p.Port.Terminal.Name);
-            if (net.Ports.Count > 0) _node[net] = op.Node(net.Point is { } point ? new Terminal(point.Tag, "") : net.Ports[0].Port.Terminal);
+                _out[(p.Unit, p.Port)] =
+                    p.Unit.Shape == UnitShape.Bare ? Bare(p)
+                    : atTerminal.TryGetValue((net, p.Port.Terminal), out var own) ? own
+                    : FromLinks(parts[p.Unit.Part.Tag], p.Port.Terminal.Name);
+            if (net.Ports.Count > 0)
+                _node[net] = op.Node(net.Point is { } point ? new Terminal(point.Tag, "") : net.Ports[0].Port.Terminal);
         }
 
         Flow Bare(NetPort p)
         {
-            if (p.Unit.Wire is not { } wire) return default;
+            if (p.Unit.Wire is not { } wire)
+                return default;
             // Out of the piece into the net: what the wire brings to that end.
             var flow = op.WireFlow(place[wire.Id]);
             return wire.From == p.Port.Terminal ? -flow : flow;
@@ -80,8 +93,10 @@ public sealed class Ink
             var links = op.Circuit.Parts[part].Model.Links;
             for (var i = 0; i < links.Count; i++)
             {
-                if (links[i].A == name) sum += -op.LinkFlow(part, i);
-                if (links[i].B == name) sum += op.LinkFlow(part, i);
+                if (links[i].A == name)
+                    sum += -op.LinkFlow(part, i);
+                if (links[i].B == name)
+                    sum += op.LinkFlow(part, i);
             }
             return sum;
         }
@@ -92,14 +107,18 @@ public sealed class Ink
     {
         ArgumentNullException.ThrowIfNull(piece);
         var sum = default(Flow);
-        foreach (var p in piece.Beyond) sum += _out.GetValueOrDefault((p.Unit, p.Port));
+        foreach (var p in piece.Beyond)
+            sum += _out.GetValueOrDefault((p.Unit, p.Port));
         return sum.Amps;
     }
 
-    /// <summary>Volts of a net against the reference, or against the return of the source it is joined to; effective for alternating ones.</summary>
+    /// <summary>
+    /// Volts of a net against the reference, or against the return of the source it is joined to; effective for alternating ones.
+    /// </summary>
     public double Volts(DrawnNet net)
     {
-        if (!_node.TryGetValue(net, out var node)) return 0;
+        if (!_node.TryGetValue(net, out var node))
+            return 0;
         var level = Level(node) ?? -1;
         var direct = _op.Volts(node) - _op.Volts(level);
         return _op.AcVolts(node, level).Magnitude is > 0 and var ac ? Math.Sqrt(ac * ac + direct * direct) : direct;
@@ -107,15 +126,19 @@ public sealed class Ink
 
     private int? Level(int node)
     {
-        foreach (var r in _returns) if (_op.Tied(node, r)) return r;
+        foreach (var r in _returns)
+            if (_op.Tied(node, r))
+                return r;
         return null;
     }
 
     public InkState State(Piece piece)
     {
         ArgumentNullException.ThrowIfNull(piece);
-        if (Math.Abs(Amps(piece)) >= LeastAmps) return InkState.Carrying;
-        if (!_node.TryGetValue(piece.Net, out var node) || Level(node) is null) return InkState.Floating;
+        if (Math.Abs(Amps(piece)) >= LeastAmps)
+            return InkState.Carrying;
+        if (!_node.TryGetValue(piece.Net, out var node) || Level(node) is null)
+            return InkState.Floating;
         return Math.Abs(Volts(piece.Net)) < ReturnShare * _op.Circuit.NominalVolts ? InkState.Return : InkState.Live;
     }
 

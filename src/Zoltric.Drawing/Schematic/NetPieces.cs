@@ -1,6 +1,8 @@
 namespace Zoltric.Drawing.Schematic;
 
-/// <summary>Turns the bars and risers of one net into straight pieces, and finds for each which ports lie on its first end's side.</summary>
+/// <summary>
+/// Turns the bars and risers of one net into straight pieces, and finds for each which ports lie on its first end's side.
+/// </summary>
 internal sealed class NetPieces
 {
     private readonly DrawnNet _net;
@@ -23,13 +25,15 @@ internal sealed class NetPieces
         foreach (var bar in channels.Bars.Where(b => b.Net == net))
         {
             var xs = bar.Ends.Select(e => axis(e.Column)).Distinct().Order().ToList();
-            for (var i = 1; i < xs.Count; i++) Join(Node(xs[i - 1], bar.Y), Node(xs[i], bar.Y), null);
+            for (var i = 1; i < xs.Count; i++)
+                Join(Node(xs[i - 1], bar.Y), Node(xs[i], bar.Y), null);
         }
     }
 
     private int Node(double x, double y)
     {
-        if (_index.TryGetValue((x, y), out var i)) return i;
+        if (_index.TryGetValue((x, y), out var i))
+            return i;
         _index[(x, y)] = _nodes.Count;
         _nodes.Add((x, y));
         _edgesAt.Add([]);
@@ -46,7 +50,8 @@ internal sealed class NetPieces
 
     private void Join(int a, int b, NetPort? port)
     {
-        if (a == b) return;
+        if (a == b)
+            return;
         _edgesAt[a].Add((b, _edges.Count));
         _edgesAt[b].Add((a, _edges.Count));
         _edges.Add((a, b, port));
@@ -54,7 +59,8 @@ internal sealed class NetPieces
 
     public void Draw(List<Piece> pieces, List<Dot> dots)
     {
-        if (_nodes.Count == 0) return;
+        if (_nodes.Count == 0)
+            return;
         // The pieces of a net make a tree: what lies beyond a piece is what hangs below it, seen from the first node.
         var (order, parentEdge) = (new List<int> { 0 }, new int[_nodes.Count]);
         Array.Fill(parentEdge, -1);
@@ -62,24 +68,36 @@ internal sealed class NetPieces
         seen[0] = true;
         for (var i = 0; i < order.Count; i++)
             foreach (var (other, edge) in _edgesAt[order[i]])
-                if (!seen[other]) { seen[other] = true; parentEdge[other] = edge; order.Add(other); }
+                if (!seen[other])
+                {
+                    seen[other] = true;
+                    parentEdge[other] = edge;
+                    order.Add(other);
+                }
         var below = new List<NetPort>[_nodes.Count];
         for (var i = order.Count - 1; i >= 0; i--)
         {
             var n = order[i];
             below[n] = [];
-            if (_portAt[n] is { } own) below[n].Add(own);
-            foreach (var (other, edge) in _edgesAt[n]) if (parentEdge[other] == edge && other != 0) below[n].AddRange(below[other]);
+            if (_portAt[n] is { } own)
+                below[n].Add(own);
+            foreach (var (other, edge) in _edgesAt[n])
+                if (parentEdge[other] == edge && other != 0)
+                    below[n].AddRange(below[other]);
         }
         foreach (var n in order.Skip(1))
         {
             var (a, b, port) = _edges[parentEdge[n]];
             var up = a == n ? b : a;
-            var labels = port is not null && _net.Labels.TryGetValue((port.Unit, port.Port), out var own) ? own : _net.Wires.Count == 1 ? _net.Wires : [];
+            var labels =
+                port is not null && _net.Labels.TryGetValue((port.Unit, port.Port), out var own) ? own
+                : _net.Wires.Count == 1 ? _net.Wires
+                : [];
             pieces.Add(new Piece(_net, _nodes[n].X, _nodes[n].Y, _nodes[up].X, _nodes[up].Y, below[n], labels));
         }
         for (var n = 0; n < _nodes.Count; n++)
-            if (_edgesAt[n].Count > 2 || _net.Point is not null && _portAt[n] is null && _edgesAt[n].Count > 1 && IsOnTrunk(n)) dots.Add(new Dot(_net, _nodes[n].X, _nodes[n].Y));
+            if (_edgesAt[n].Count > 2 || _net.Point is not null && _portAt[n] is null && _edgesAt[n].Count > 1 && IsOnTrunk(n))
+                dots.Add(new Dot(_net, _nodes[n].X, _nodes[n].Y));
     }
 
     private bool IsOnTrunk(int n) => _edgesAt[n].Exists(e => _nodes[e.Other].Y == _nodes[n].Y);

@@ -23,12 +23,17 @@ internal static class PageStyle
         .zd .core{fill:none;stroke-width:1.7}.zd .core.casing{stroke:var(--card,#fffdf7);stroke-width:2.6}.zd .tracer{stroke-dasharray:4 5}
         .zd .bundle{fill:none;stroke:var(--ink,#17222d);stroke-width:1.6}
         .zd .dot{fill:var(--ink,#17222d)}
-        .zd .tip{fill:transparent;stroke:none;cursor:crosshair}.zd .tip:hover,.zd .tip:focus{stroke:var(--ochre,#a8690a);stroke-width:2.5;outline:none}
-        .zd .operate{cursor:pointer}.zd .operate:hover .hit,.zd .operate:focus .hit{stroke:var(--ochre,#a8690a);stroke-width:2;fill:var(--ochre-pale,#f6e3bd);fill-opacity:.4}
+        .zd .tip{fill:transparent;stroke:none;cursor:crosshair}
+        .zd .tip:hover,.zd .tip:focus{stroke:var(--ochre,#a8690a);stroke-width:2.5;outline:none}
+        .zd .operate{cursor:pointer}
+        .zd .operate:hover .hit,.zd .operate:focus .hit
+        {stroke:var(--ochre,#a8690a);stroke-width:2;fill:var(--ochre-pale,#f6e3bd);fill-opacity:.4}
         .zd .operate:focus{outline:none}.zd .hit{fill:transparent;stroke:none}
         .zd .same .hit{stroke:var(--petrol,#0b5d6b);stroke-width:2.5;stroke-dasharray:5 3}
         .zd .fault .hit{stroke:var(--rust,#8f2d12);stroke-width:3}.zd .fault-mark{fill:var(--rust,#8f2d12);font-weight:700}
-        .zd .probe-red{fill:#c8201e;stroke:#fff;stroke-width:2}.zd .probe-black{fill:#111;stroke:#fff;stroke-width:2}.zd .probe-word{font-weight:700;fill:#fff!important;text-anchor:middle}
+        .zd .probe-red{fill:#c8201e;stroke:#fff;stroke-width:2}
+        .zd .probe-black{fill:#111;stroke:#fff;stroke-width:2}
+        .zd .probe-word{font-weight:700;fill:#fff!important;text-anchor:middle}
         .zd .ref{fill:var(--petrol,#0b5d6b);font-weight:700}
         """;
 }

@@ -27,33 +27,46 @@ internal sealed class Rows
         var blocks = 0;
         foreach (var u in _units)
         {
-            if (u.Part.Kind is not Connector || u.Shape != UnitShape.Pin) { _block[u.Index] = blocks++; continue; }
-            if (!_connectors.TryGetValue(u.Part.Tag, out var b)) _connectors[u.Part.Tag] = b = blocks++;
+            if (u.Part.Kind is not Connector || u.Shape != UnitShape.Pin)
+            {
+                _block[u.Index] = blocks++;
+                continue;
+            }
+            if (!_connectors.TryGetValue(u.Part.Tag, out var b))
+                _connectors[u.Part.Tag] = b = blocks++;
             _block[u.Index] = b;
         }
         var nodes = blocks + nets.Count;
         (_below, _above) = (new List<int>[nodes], new List<int>[nodes]);
-        for (var i = 0; i < nodes; i++) (_below[i], _above[i]) = ([], []);
+        for (var i = 0; i < nodes; i++)
+            (_below[i], _above[i]) = ([], []);
 
         var netAt = new Dictionary<(Unit, Port), int>();
-        foreach (var n in nets) foreach (var p in n.Ports) netAt[(p.Unit, p.Port)] = n.Index;
+        foreach (var n in nets)
+        foreach (var p in n.Ports)
+            netAt[(p.Unit, p.Port)] = n.Index;
         // Paths first, as the sheet's author reads the circuit.
         foreach (var path in circuit.Paths)
             for (var i = 0; i < path.Hops.Count; i++)
             {
-                if (units.At(path.Hops[i].Leave) is { } from && from.Port.Side == Side.Bottom && netAt.TryGetValue(from, out var out_)) Below(_block[from.Unit.Index], blocks + out_);
-                if (units.At(path.Hops[i].Enter) is { } to && to.Port.Side == Side.Top && netAt.TryGetValue(to, out var in_)) Below(blocks + in_, _block[to.Unit.Index]);
+                if (units.At(path.Hops[i].Leave) is { } from && from.Port.Side == Side.Bottom && netAt.TryGetValue(from, out var out_))
+                    Below(_block[from.Unit.Index], blocks + out_);
+                if (units.At(path.Hops[i].Enter) is { } to && to.Port.Side == Side.Top && netAt.TryGetValue(to, out var in_))
+                    Below(blocks + in_, _block[to.Unit.Index]);
             }
         foreach (var n in nets)
-            foreach (var p in n.Ports)
-                if (p.Port.Side == Side.Bottom) Below(_block[p.Unit.Index], blocks + n.Index);
-                else Below(blocks + n.Index, _block[p.Unit.Index]);
+        foreach (var p in n.Ports)
+            if (p.Port.Side == Side.Bottom)
+                Below(_block[p.Unit.Index], blocks + n.Index);
+            else
+                Below(blocks + n.Index, _block[p.Unit.Index]);
         KeepReturnsAbove(circuit, units);
 
         var row = new int[nodes];
         var order = Order();
         foreach (var x in order)
-            foreach (var y in _below[x]) row[y] = Math.Max(row[y], x < blocks ? row[x] + 1 : row[x]);
+        foreach (var y in _below[x])
+            row[y] = Math.Max(row[y], x < blocks ? row[x] + 1 : row[x]);
         LowerWhatHangsFree(order, row, blocks, netAt);
         OfUnit = [.. _units.Select(u => row[_block[u.Index]])];
         Count = OfUnit.DefaultIfEmpty(0).Max() + 1;
@@ -68,8 +81,10 @@ internal sealed class Rows
             foreach (var hop in path.Hops)
             {
                 var at = units.At(hop.Enter);
-                if (at is { Unit: { Shape: UnitShape.Pin, Part.Kind: Connector } pin }) back = at.Value.Port.Side == Side.Bottom ? pin : null;
-                else if (at is { } here && back is not null) Below(_block[here.Unit.Index], _block[back.Index]);
+                if (at is { Unit: { Shape: UnitShape.Pin, Part.Kind: Connector } pin })
+                    back = at.Value.Port.Side == Side.Bottom ? pin : null;
+                else if (at is { } here && back is not null)
+                    Below(_block[here.Unit.Index], _block[back.Index]);
             }
         }
     }
@@ -77,7 +92,8 @@ internal sealed class Rows
     /// <summary>Asks for <paramref name="low"/> below <paramref name="high"/>, unless it already stands above.</summary>
     private void Below(int high, int low)
     {
-        if (high == low || _below[high].Contains(low) || Leads(low, high)) return;
+        if (high == low || _below[high].Contains(low) || Leads(low, high))
+            return;
         _below[high].Add(low);
         _above[low].Add(high);
     }
@@ -87,8 +103,11 @@ internal sealed class Rows
         var (seen, stack) = (new HashSet<int> { from }, new Stack<int>([from]));
         while (stack.TryPop(out var x))
         {
-            if (x == to) return true;
-            foreach (var y in _below[x]) if (seen.Add(y)) stack.Push(y);
+            if (x == to)
+                return true;
+            foreach (var y in _below[x])
+                if (seen.Add(y))
+                    stack.Push(y);
         }
         return false;
     }
@@ -101,7 +120,9 @@ internal sealed class Rows
         while (ready.TryDequeue(out var x))
         {
             order.Add(x);
-            foreach (var y in _below[x]) if (--waiting[y] == 0) ready.Enqueue(y);
+            foreach (var y in _below[x])
+                if (--waiting[y] == 0)
+                    ready.Enqueue(y);
         }
         return order;
     }
@@ -113,15 +134,22 @@ internal sealed class Rows
         foreach (var u in _units.Where(u => u.Part.Kind.IsSource))
         {
             fed[_block[u.Index]] = true;
-            foreach (var p in u.On(Side.Top)) if (netAt.TryGetValue((u, p), out var n)) fed[blocks + n] = true;
+            foreach (var p in u.On(Side.Top))
+                if (netAt.TryGetValue((u, p), out var n))
+                    fed[blocks + n] = true;
         }
-        foreach (var x in order) if (fed[x]) foreach (var y in _below[x]) fed[y] = true;
+        foreach (var x in order)
+            if (fed[x])
+                foreach (var y in _below[x])
+                    fed[y] = true;
         for (var i = order.Count - 1; i >= 0; i--)
         {
             var x = order[i];
-            if (fed[x] || _below[x].Count == 0) continue;
+            if (fed[x] || _below[x].Count == 0)
+                continue;
             var lowest = _below[x].Min(y => x < blocks ? row[y] - 1 : row[y]);
-            if (lowest > row[x]) row[x] = lowest;
+            if (lowest > row[x])
+                row[x] = lowest;
         }
     }
 }

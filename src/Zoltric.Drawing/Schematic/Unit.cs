@@ -3,7 +3,11 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Drawing.Schematic;
 
 /// <summary>Which edge of a unit a port is on: current is drawn entering at the top and leaving at the bottom.</summary>
-public enum Side { Top, Bottom }
+public enum Side
+{
+    Top,
+    Bottom,
+}
 
 /// <summary>What a unit is drawn as.</summary>
 public enum UnitShape
@@ -28,7 +32,8 @@ public enum UnitShape
 public sealed record Port(Terminal Terminal, Side Side);
 
 /// <summary>
-/// One piece of a part as the drawing shows it: a relay's coil is one unit and each of its contacts another, each pin of a connector is one.
+/// One piece of a part as the drawing shows it: a relay's coil is one unit and each of its contacts another, each pin of a connector is
+/// one.
 /// </summary>
 /// <param name="Links">Indices of the part's links that this piece shows.</param>
 public sealed record Unit(int Index, Part Part, UnitShape Shape, IReadOnlyList<Port> Ports, IReadOnlyList<int> Links)
@@ -45,5 +50,8 @@ public sealed record Unit(int Index, Part Part, UnitShape Shape, IReadOnlyList<P
     public IEnumerable<Port> On(Side side) => Ports.Where(p => p.Side == side);
 
     /// <summary>Widest row of ports.</summary>
-    public int Width => Shape is UnitShape.Single or UnitShape.Bare or UnitShape.Pin ? 1 : Math.Max(1, Math.Max(On(Side.Top).Count(), On(Side.Bottom).Count()));
+    public int Width =>
+        Shape is UnitShape.Single or UnitShape.Bare or UnitShape.Pin
+            ? 1
+            : Math.Max(1, Math.Max(On(Side.Top).Count(), On(Side.Bottom).Count()));
 }

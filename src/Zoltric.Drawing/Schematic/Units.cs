@@ -15,9 +15,19 @@ public sealed class Units
     private Units(Circuit circuit)
     {
         _turned = HarnessSides.Turned(circuit);
-        foreach (var w in circuit.Wires) { _used.Add(w.From); _used.Add(w.To); }
-        foreach (var b in circuit.Bonds) { _used.Add(b.A); _used.Add(b.B); }
-        foreach (var hop in circuit.Paths.SelectMany(p => p.Hops)) if (hop.Enter != hop.Leave) _enteredBefore.TryAdd(hop.Leave, hop.Enter);
+        foreach (var w in circuit.Wires)
+        {
+            _used.Add(w.From);
+            _used.Add(w.To);
+        }
+        foreach (var b in circuit.Bonds)
+        {
+            _used.Add(b.A);
+            _used.Add(b.B);
+        }
+        foreach (var hop in circuit.Paths.SelectMany(p => p.Hops))
+            if (hop.Enter != hop.Leave)
+                _enteredBefore.TryAdd(hop.Leave, hop.Enter);
     }
 
     public IReadOnlyList<Unit> All => _all;
@@ -29,7 +39,8 @@ public sealed class Units
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var units = new Units(circuit);
-        foreach (var part in circuit.Parts) units.TakeApart(part);
+        foreach (var part in circuit.Parts)
+            units.TakeApart(part);
         return units;
     }
 
@@ -37,30 +48,58 @@ public sealed class Units
     {
         var model = part.Model;
         // Splices and studs are the bars that wires run to, not pieces of their own.
-        if (model.IsPoint) return;
+        if (model.IsPoint)
+            return;
         if (part.Kind is PinRow)
         {
             for (var i = 0; i < model.Links.Count; i++)
             {
                 var (a, b) = (Pin(part, model.Links[i].A), Pin(part, model.Links[i].B));
-                if (!_used.Contains(a) && !_used.Contains(b)) continue;
-                var ports = part.Kind is Connector ? (_turned.Contains((part.Tag, model.Links[i].Name)) ? Turn(a, b) : Turn(b, a)) : Down(a, b);
+                if (!_used.Contains(a) && !_used.Contains(b))
+                    continue;
+                var ports =
+                    part.Kind is Connector ? (_turned.Contains((part.Tag, model.Links[i].Name)) ? Turn(a, b) : Turn(b, a)) : Down(a, b);
                 Add(part, UnitShape.Pin, ports, [i]);
             }
             return;
         }
-        if (part.Kind is Module) { Box(part, ModulePorts(part)); return; }
-        if (part.Kind is Mains) { Box(part, [.. model.Terminals.Where(Used(part)).Select(t => new Port(new(part.Tag, t), Side.Bottom))]); return; }
-        if (part.Kind is Transformer) { Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t[0] == 'P' ? Side.Top : Side.Bottom))]); return; }
-        if (part.Kind is Starter) { Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t == "G" ? Side.Bottom : Side.Top))]); return; }
+        if (part.Kind is Module)
+        {
+            Box(part, ModulePorts(part));
+            return;
+        }
+        if (part.Kind is Mains)
+        {
+            Box(part, [.. model.Terminals.Where(Used(part)).Select(t => new Port(new(part.Tag, t), Side.Bottom))]);
+            return;
+        }
+        if (part.Kind is Transformer)
+        {
+            Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t[0] == 'P' ? Side.Top : Side.Bottom))]);
+            return;
+        }
+        if (part.Kind is Starter)
+        {
+            Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t == "G" ? Side.Bottom : Side.Top))]);
+            return;
+        }
         if (model.Terminals.Count > 2 && model.Links.All(l => l is Link.Resistance))
         {
             // Loads of several elements: phases above, what they return to below; a wiper or star point below.
             var above = part.Kind is ThreePhaseLoad ? 3 : 1;
-            Box(part, [.. model.Terminals.Select((t, i) => (t, i)).Where(x => x.i < above || Used(part)(x.t)).Select(x => new Port(new(part.Tag, x.t), x.i < above ? Side.Top : Side.Bottom))]);
+            Box(
+                part,
+                [
+                    .. model
+                        .Terminals.Select((t, i) => (t, i))
+                        .Where(x => x.i < above || Used(part)(x.t))
+                        .Select(x => new Port(new(part.Tag, x.t), x.i < above ? Side.Top : Side.Bottom)),
+                ]
+            );
             return;
         }
-        foreach (var group in Groups(part)) AddGroup(part, group);
+        foreach (var group in Groups(part))
+            AddGroup(part, group);
     }
 
     private Func<string, bool> Used(Part part) => t => _used.Contains(new Terminal(part.Tag, t));
@@ -71,7 +110,9 @@ public sealed class Units
 
     /// <summary>First of the two is drawn above unless a path runs through them the other way.</summary>
     private List<Port> Down(Terminal first, Terminal second) =>
-        _enteredBefore.TryGetValue(first, out var from) && from == second && !(_enteredBefore.TryGetValue(second, out var other) && other == first)
+        _enteredBefore.TryGetValue(first, out var from)
+        && from == second
+        && !(_enteredBefore.TryGetValue(second, out var other) && other == first)
             ? [new Port(second, Side.Top), new Port(first, Side.Bottom)]
             : [new Port(first, Side.Top), new Port(second, Side.Bottom)];
 
@@ -112,9 +153,20 @@ public sealed class Units
             Add(part, UnitShape.Single, Down(new(part.Tag, own.A), new(part.Tag, own.B)), shown, coil, moved);
             return;
         }
-        if (!links.TrueForAll(l => l.A == common || l.B == common)) { Box(part, [.. drawn.Select((n, i) => new Port(new(part.Tag, n), links.Exists(l => l.A == n) ? Side.Top : Side.Bottom))], group); return; }
+        if (!links.TrueForAll(l => l.A == common || l.B == common))
+        {
+            Box(part, [.. drawn.Select((n, i) => new Port(new(part.Tag, n), links.Exists(l => l.A == n) ? Side.Top : Side.Bottom))], group);
+            return;
+        }
         var throws = names.Where(n => n != common && Used(part)(n)).ToList();
-        Add(part, UnitShape.Changeover, [new Port(new(part.Tag, common), Side.Top), .. throws.Select(t => new Port(new(part.Tag, t), Side.Bottom))], group, coil, moved);
+        Add(
+            part,
+            UnitShape.Changeover,
+            [new Port(new(part.Tag, common), Side.Top), .. throws.Select(t => new Port(new(part.Tag, t), Side.Bottom))],
+            group,
+            coil,
+            moved
+        );
 
         static bool Joins(Link l, string a, string b) => l.A == a && l.B == b || l.A == b && l.B == a;
     }
@@ -122,24 +174,42 @@ public sealed class Units
     private List<Port> ModulePorts(Part part)
     {
         var ports = new List<Port>();
-        void Put(string pin, Side side) { if (Used(part)(pin) && !ports.Exists(p => p.Terminal.Name == pin)) ports.Add(new Port(new Terminal(part.Tag, pin), side)); }
+        void Put(string pin, Side side)
+        {
+            if (Used(part)(pin) && !ports.Exists(p => p.Terminal.Name == pin))
+                ports.Add(new Port(new Terminal(part.Tag, pin), side));
+        }
         foreach (var line in part.ModuleLines)
             switch (line)
             {
-                case ModuleLine.Supply s: foreach (var pin in s.Pins) Put(pin, Side.Top); break;
-                case ModuleLine.Input i: Put(i.Pin, Side.Top); break;
-                case ModuleLine.Output o: Put(o.Pin, o.High ? Side.Bottom : Side.Top); break;
-                case ModuleLine.Bus b: Put(b.HighPin, Side.Bottom); Put(b.LowPin, Side.Bottom); break;
-                default: break;
+                case ModuleLine.Supply s:
+                    foreach (var pin in s.Pins)
+                        Put(pin, Side.Top);
+                    break;
+                case ModuleLine.Input i:
+                    Put(i.Pin, Side.Top);
+                    break;
+                case ModuleLine.Output o:
+                    Put(o.Pin, o.High ? Side.Bottom : Side.Top);
+                    break;
+                case ModuleLine.Bus b:
+                    Put(b.HighPin, Side.Bottom);
+                    Put(b.LowPin, Side.Bottom);
+                    break;
+                default:
+                    break;
             }
-        foreach (var s in part.ModuleLines.OfType<ModuleLine.Supply>()) Put(s.Ground, Side.Bottom);
-        foreach (var t in part.Model.Terminals) Put(t, t == "+" ? Side.Top : Side.Bottom);
+        foreach (var s in part.ModuleLines.OfType<ModuleLine.Supply>())
+            Put(s.Ground, Side.Bottom);
+        foreach (var t in part.Model.Terminals)
+            Put(t, t == "+" ? Side.Top : Side.Bottom);
         return ports;
     }
 
     private void Box(Part part, List<Port> ports, List<int>? links = null)
     {
-        if (ports.Count == 0) ports.Add(new Port(new Terminal(part.Tag, part.Model.Terminals[0]), Side.Top));
+        if (ports.Count == 0)
+            ports.Add(new Port(new Terminal(part.Tag, part.Model.Terminals[0]), Side.Top));
         Add(part, UnitShape.Box, ports, links ?? [.. Enumerable.Range(0, part.Model.Links.Count)]);
     }
 
@@ -155,6 +225,7 @@ public sealed class Units
     {
         var unit = new Unit(_all.Count, part, shape, ports, links) { IsCoil = coil, IsCoilContact = moved };
         _all.Add(unit);
-        foreach (var p in ports) _at.TryAdd(p.Terminal, (unit, p));
+        foreach (var p in ports)
+            _at.TryAdd(p.Terminal, (unit, p));
     }
 }

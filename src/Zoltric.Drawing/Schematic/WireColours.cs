@@ -24,9 +24,11 @@ public static class WireColours
     /// <summary>Ground colour and tracer, or null where the letters are not known; GNYE is green with yellow.</summary>
     public static (string Ground, string? Tracer)? Of(string? letters)
     {
-        if (string.IsNullOrEmpty(letters)) return null;
+        if (string.IsNullOrEmpty(letters))
+            return null;
         var two = letters.Replace("/", "", StringComparison.Ordinal).Replace("-", "", StringComparison.Ordinal);
-        if (two.Length < 2 || !Known.TryGetValue(two[..2], out var ground)) return null;
+        if (two.Length < 2 || !Known.TryGetValue(two[..2], out var ground))
+            return null;
         return (ground, two.Length >= 4 && Known.TryGetValue(two[2..4], out var tracer) ? tracer : null);
     }
 }

@@ -21,11 +21,17 @@ public abstract class Symbol
     public virtual string IeeeClosed => ReferenceEquals(Ieee, Shape) || Ieee == Shape ? Closed : Ieee;
 
     /// <summary>The shape in a set of symbols and a state.</summary>
-    public string In(SymbolSet set, bool closed) => set == SymbolSet.Ieee ? (closed ? IeeeClosed : Ieee) : closed ? Closed : Shape;
+    public string In(SymbolSet set, bool closed) =>
+        set == SymbolSet.Ieee ? (closed ? IeeeClosed : Ieee)
+        : closed ? Closed
+        : Shape;
 
-    public static IReadOnlyDictionary<string, Symbol> All { get; } = typeof(Symbol).Assembly.GetTypes()
-        .Where(t => t.IsSubclassOf(typeof(Symbol)) && !t.IsAbstract).Select(t => (Symbol)Activator.CreateInstance(t)!)
-        .ToDictionary(s => s.Kind, StringComparer.Ordinal);
+    public static IReadOnlyDictionary<string, Symbol> All { get; } =
+        typeof(Symbol)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(Symbol)) && !t.IsAbstract)
+            .Select(t => (Symbol)Activator.CreateInstance(t)!)
+            .ToDictionary(s => s.Kind, StringComparer.Ordinal);
 }
 
 /// <summary>Which published set of symbols a drawing uses.</summary>

@@ -9,8 +9,18 @@ internal static class Author
 
     public static void Keep(HttpContext http, string? name)
     {
-        if (string.IsNullOrWhiteSpace(name)) return;
+        if (string.IsNullOrWhiteSpace(name))
+            return;
         var clipped = name.Trim();
-        http.Response.Cookies.Append(Cookie, clipped.Length > 60 ? clipped[..60] : clipped, new CookieOptions { MaxAge = TimeSpan.FromDays(365), HttpOnly = true, SameSite = SameSiteMode.Lax });
+        http.Response.Cookies.Append(
+            Cookie,
+            clipped.Length > 60 ? clipped[..60] : clipped,
+            new CookieOptions
+            {
+                MaxAge = TimeSpan.FromDays(365),
+                HttpOnly = true,
+                SameSite = SameSiteMode.Lax,
+            }
+        );
     }
 }

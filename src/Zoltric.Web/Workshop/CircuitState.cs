@@ -31,13 +31,21 @@ public sealed record CircuitQuestion
 public sealed class CircuitState
 {
     /// <summary>More moves than these and the first are forgotten: the screen is asked to start from rest.</summary>
-    private const int MostSteps = 60, MostFaults = 6;
+    private const int MostSteps = 60,
+        MostFaults = 6;
 
     /// <summary>Probes that take two points, one point or none, with what the dial says.</summary>
     public static IReadOnlyList<(string Word, string Label, int Points)> Meters { get; } =
     [
-        ("V", "DC volts", 2), ("VAC", "AC volts", 2), ("loz", "Volts, low impedance", 2), ("ohm", "Ohms", 2), ("beep", "Continuity", 2),
-        ("lamp", "Test lamp", 2), ("insul", "Insulation", 2), ("clamp", "Clamp on a wire", 1), ("A", "Series amps where pulled", 1),
+        ("V", "DC volts", 2),
+        ("VAC", "AC volts", 2),
+        ("loz", "Volts, low impedance", 2),
+        ("ohm", "Ohms", 2),
+        ("beep", "Continuity", 2),
+        ("lamp", "Test lamp", 2),
+        ("insul", "Insulation", 2),
+        ("clamp", "Clamp on a wire", 1),
+        ("A", "Series amps where pulled", 1),
     ];
 
     public ReadySheet Sheet { get; }
@@ -73,18 +81,46 @@ public sealed class CircuitState
             var text = string.Join(", ", done.Append(asked.Steps ?? "").Where(t => t.Trim().Length > 0));
             var parsed = ReadingReader.ReadSetup(circuit, text);
             setup = parsed.Value;
-            if (setup is null && done.Count == 0) { refused.Add(parsed.Problems[0].Message); setup = Setup.Rest; }
-            else if (setup is null) { refused.Add($"{done[^1]}: {parsed.Problems[0].Message}"); done.RemoveAt(done.Count - 1); }
-            else if (Bridges.Forbidden(machine, setup) is { } bridge && done.Count > 0) { refused.Add($"{done[^1]}: {bridge.Why}"); done.RemoveAt(done.Count - 1); setup = null; }
+            if (setup is null && done.Count == 0)
+            {
+                refused.Add(parsed.Problems[0].Message);
+                setup = Setup.Rest;
+            }
+            else if (setup is null)
+            {
+                refused.Add($"{done[^1]}: {parsed.Problems[0].Message}");
+                done.RemoveAt(done.Count - 1);
+            }
+            else if (Bridges.Forbidden(machine, setup) is { } bridge && done.Count > 0)
+            {
+                refused.Add($"{done[^1]}: {bridge.Why}");
+                done.RemoveAt(done.Count - 1);
+                setup = null;
+            }
         }
-        if (setup.Steps.Count > MostSteps) { refused.Add($"More than {MostSteps} moves: start again from rest."); setup = setup with { Steps = [.. setup.Steps.Skip(setup.Steps.Count - MostSteps)] }; }
+        if (setup.Steps.Count > MostSteps)
+        {
+            refused.Add($"More than {MostSteps} moves: start again from rest.");
+            setup = setup with { Steps = [.. setup.Steps.Skip(setup.Steps.Count - MostSteps)] };
+        }
         var (faults, kept) = (new List<Fault>(), new List<string>());
         foreach (var text in asked.Faults.Where(f => f.Trim().Length > 0).Take(MostFaults))
         {
             var parsed = FaultReader.Read(circuit, text);
-            if (parsed.Value is not { } read) { refused.Add($"{text}: {parsed.Problems[0].Message}"); continue; }
-            try { machine.Check([.. faults, .. read]); }
-            catch (FaultException e) { refused.Add($"{text}: {e.Message}"); continue; }
+            if (parsed.Value is not { } read)
+            {
+                refused.Add($"{text}: {parsed.Problems[0].Message}");
+                continue;
+            }
+            try
+            {
+                machine.Check([.. faults, .. read]);
+            }
+            catch (FaultException e)
+            {
+                refused.Add($"{text}: {e.Message}");
+                continue;
+            }
             faults.AddRange(read);
             kept.Add(text.Trim());
         }
@@ -93,18 +129,28 @@ public sealed class CircuitState
         Healthy = machine.Run(setup);
         Now = faults.Count == 0 ? Healthy : machine.Run(setup, faults);
         Note = StateNotes.Of(machine, Now, setup, faults);
-        if (Meters.FirstOrDefault(m => m.Word == asked.Meter) is { Word: { } word, Points: var points } && asked.Red is { Length: > 0 } red && (points == 1 || word is "V" or "VAC" or "loz" or "lamp" || asked.Black is { Length: > 0 }))
+        if (
+            Meters.FirstOrDefault(m => m.Word == asked.Meter) is { Word: { } word, Points: var points }
+            && asked.Red is { Length: > 0 } red
+            && (points == 1 || word is "V" or "VAC" or "loz" or "lamp" || asked.Black is { Length: > 0 })
+        )
         {
             Line = $"{setup} : {word} {red}{(points == 2 && asked.Black is { Length: > 0 } black ? " " + black : "")}".TrimStart();
             var parsed = ReadingReader.Read(circuit, Line);
             if (parsed.Value is { } reading)
             {
                 Reading = Meter.Read(machine, reading.Test, faults);
-                if (faults.Count > 0) HealthyReading = Meter.Read(machine, reading.Test);
+                if (faults.Count > 0)
+                    HealthyReading = Meter.Read(machine, reading.Test);
             }
-            else { refused.Add(parsed.Problems[0].Message); Line = null; }
+            else
+            {
+                refused.Add(parsed.Problems[0].Message);
+                Line = null;
+            }
         }
-        if (asked.Stops is { Length: > 0 } stops && circuit.FindFunction(stops) is { } function) Conditions = FunctionConditions.Of(machine, function, Now);
+        if (asked.Stops is { Length: > 0 } stops && circuit.FindFunction(stops) is { } function)
+            Conditions = FunctionConditions.Of(machine, function, Now);
         Refused = refused;
     }
 
@@ -114,23 +160,28 @@ public sealed class CircuitState
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(now);
         var (name, at) = (move ?? "").Split('=', 2) is [var n, var p] ? (n, p) : (move ?? "", "");
-        if (circuit.FindControl(name) is not { } control) return steps ?? "";
-        var position = control.IndexOf(at) is >= 0 and var i ? control.Positions[i] : control.Positions[(control.IndexOf(now.Position(control.Name)) + 1) % control.Positions.Count];
+        if (circuit.FindControl(name) is not { } control)
+            return steps ?? "";
+        var position = control.IndexOf(at) is >= 0 and var i
+            ? control.Positions[i]
+            : control.Positions[(control.IndexOf(now.Position(control.Name)) + 1) % control.Positions.Count];
         return string.IsNullOrWhiteSpace(steps) ? $"{control.Name}={position}" : $"{steps}, {control.Name}={position}";
     }
 
     public string Drawing(PageOptions options) => PageSvg.Write(Sheet.Page, options);
 
-    public PageOptions Options(OperatingPoint op, string symbols, string id) => new()
-    {
-        Id = id,
-        Symbols = symbols == "ieee" ? Zoltric.Drawing.Symbols.SymbolSet.Ieee : Zoltric.Drawing.Symbols.SymbolSet.Iec,
-        Ink = new Ink(Sheet.Page, op),
-        Operable = true,
-        Red = TerminalOf(Asked.Red),
-        Black = TerminalOf(Asked.Black),
-        Faulted = ReferenceEquals(op, Now) ? Faults.Select(f => f.Target.Split(':')[0]).ToHashSet() : [],
-    };
+    public PageOptions Options(OperatingPoint op, string symbols, string id) =>
+        new()
+        {
+            Id = id,
+            Symbols = symbols == "ieee" ? Zoltric.Drawing.Symbols.SymbolSet.Ieee : Zoltric.Drawing.Symbols.SymbolSet.Iec,
+            Ink = new Ink(Sheet.Page, op),
+            Operable = true,
+            Red = TerminalOf(Asked.Red),
+            Black = TerminalOf(Asked.Black),
+            Faulted = ReferenceEquals(op, Now) ? Faults.Select(f => f.Target.Split(':')[0]).ToHashSet() : [],
+        };
 
-    private Terminal? TerminalOf(string? text) => text is { Length: > 0 } && ReadingReader.Read(Sheet.Circuit, $": V {text}").Value?.Test.Probe is Probe.Volts v ? v.P : null;
+    private Terminal? TerminalOf(string? text) =>
+        text is { Length: > 0 } && ReadingReader.Read(Sheet.Circuit, $": V {text}").Value?.Test.Probe is Probe.Volts v ? v.P : null;
 }

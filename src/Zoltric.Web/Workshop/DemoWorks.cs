@@ -4,8 +4,17 @@ using Zoltric.Store;
 
 namespace Zoltric.Web.Workshop;
 
-/// <summary>Loads the invented Saltmarrow Works once: its machines from the sheets, its closed jobs from closed.json, its open ones from jobs.json.</summary>
-public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive archive, LogbookStore logbook, IntakeStore intake, FindingStore findings)
+/// <summary>
+/// Loads the invented Saltmarrow Works once: its machines from the sheets, its closed jobs from closed.json, its open ones from jobs.json.
+/// </summary>
+public sealed class DemoWorks(
+    MachineStore machines,
+    JobStore jobs,
+    JobArchive archive,
+    LogbookStore logbook,
+    IntakeStore intake,
+    FindingStore findings
+)
 {
     /// <summary>An open job, as far as it has got: its lines, what was asked, the codes that were read, what was found.</summary>
     private sealed record DemoJob(string Sheet, string Complaint, string Author, IReadOnlyList<string> Lines)
@@ -19,30 +28,53 @@ public sealed class DemoWorks(MachineStore machines, JobStore jobs, JobArchive a
 
     public async Task Load(string folder)
     {
-        if ((await machines.All()).Count > 0) return;
+        if ((await machines.All()).Count > 0)
+            return;
         var ids = new Dictionary<string, (long Machine, string Text)>();
         foreach (var file in Directory.EnumerateFiles(Path.Combine(folder, "sheets"), "*.sheet").Order(StringComparer.Ordinal))
         {
             var text = await File.ReadAllTextAsync(file);
             var parsed = SheetReader.Read(text);
-            if (parsed.Value is not { } circuit) throw new InvalidDataException($"Demo sheet {Path.GetFileName(file)}: {parsed.Problems[0]}");
-            ids[Path.GetFileNameWithoutExtension(file)] = (await machines.Keep(circuit.Machine ?? circuit.Title, circuit.Family, "Saltmarrow Works", text), text);
+            if (parsed.Value is not { } circuit)
+                throw new InvalidDataException($"Demo sheet {Path.GetFileName(file)}: {parsed.Problems[0]}");
+            ids[Path.GetFileNameWithoutExtension(file)] = (
+                await machines.Keep(circuit.Machine ?? circuit.Title, circuit.Family, "Saltmarrow Works", text),
+                text
+            );
         }
         var list = JsonSerializer.Deserialize<List<DemoJob>>(await File.ReadAllTextAsync(Path.Combine(folder, "jobs.json")), Json) ?? [];
         foreach (var job in list)
         {
             var machine = await machines.Find(ids[job.Sheet].Machine);
             var id = await jobs.Open(machine!.Id, machine.SheetId, job.Complaint, JobDesk.Rules, job.Author, job.Lines);
-            if (job.Intake is { } i) await intake.Keep(id, i.Hours, i.Since, i.Conditions, i.Sounds, job.Author);
-            if (job.Codes.Count > 0) await intake.KeepCodes(id, job.Codes.Select(c => (c.Number, c.Status, (int?)c.Count)), job.Author);
-            if (job.Finding is { } f) await findings.Keep(id, f, job.Author);
+            if (job.Intake is { } i)
+                await intake.Keep(id, i.Hours, i.Since, i.Conditions, i.Sounds, job.Author);
+            if (job.Codes.Count > 0)
+                await intake.KeepCodes(id, job.Codes.Select(c => (c.Number, c.Status, (int?)c.Count)), job.Author);
+            if (job.Finding is { } f)
+                await findings.Keep(id, f, job.Author);
         }
         // The closed jobs name their sheet; everything else of them is as in a job file.
         if (File.Exists(Path.Combine(folder, "closed.json")))
-            foreach (var closed in JsonSerializer.Deserialize<List<JobFile>>(await File.ReadAllTextAsync(Path.Combine(folder, "closed.json")), Json) ?? [])
+            foreach (
+                var closed in JsonSerializer.Deserialize<List<JobFile>>(
+                    await File.ReadAllTextAsync(Path.Combine(folder, "closed.json")),
+                    Json
+                ) ?? []
+            )
             {
                 var (machineId, text) = ids[closed.Sheet];
-                await logbook.Index(await archive.Import(closed with { Machine = (await machines.Find(machineId))!.Name, Site = "Saltmarrow Works", Sheet = text }, imported: false));
+                await logbook.Index(
+                    await archive.Import(
+                        closed with
+                        {
+                            Machine = (await machines.Find(machineId))!.Name,
+                            Site = "Saltmarrow Works",
+                            Sheet = text,
+                        },
+                        imported: false
+                    )
+                );
             }
     }
 }

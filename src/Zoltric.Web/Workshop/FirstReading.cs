@@ -7,18 +7,26 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Web.Workshop;
 
-/// <summary>Weighs a small complaint once, beside everything else, when the server starts: the code is compiled before the first technician needs it.</summary>
+/// <summary>
+/// Weighs a small complaint once, beside everything else, when the server starts: the code is compiled before the first technician needs
+/// it.
+/// </summary>
 public sealed class FirstReading : BackgroundService
 {
     protected override Task ExecuteAsync(CancellationToken stoppingToken) => Task.Run(Weigh, stoppingToken);
 
     private static void Weigh()
     {
-        if (SheetReader.Read(Pattern.All[0].Fill(new Dictionary<string, string>())).Value is not { } circuit) return;
+        if (SheetReader.Read(Pattern.All[0].Fill(new Dictionary<string, string>())).Value is not { } circuit)
+            return;
         var function = circuit.Functions[0];
-        if (FunctionState.SetupFor(circuit, function) is not { } setup) return;
+        if (FunctionState.SetupFor(circuit, function) is not { } setup)
+            return;
         var space = new FaultSpace(new Machine(circuit));
-        var findings = Diagnostician.Diagnose(space, [new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word("dead"))]);
+        var findings = Diagnostician.Diagnose(
+            space,
+            [new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word("dead"))]
+        );
         LaneMarks.Of(space, findings);
     }
 }

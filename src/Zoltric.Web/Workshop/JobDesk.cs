@@ -8,7 +8,18 @@ using Zoltric.Store;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>A job with everything its screens show.</summary>
-public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRow Row, Reading? Reading)> Lines, IReadOnlyList<Reading> Readings, Findings Findings, DiagnosisOptions Options, IReadOnlyList<LimitRow> Limits, IReadOnlyList<SafetyRow> Safety, IReadOnlyList<HandoverRow> Handovers, IntakeRow? Told)
+public sealed record JobView(
+    JobRow Job,
+    ReadySheet Sheet,
+    IReadOnlyList<(LineRow Row, Reading? Reading)> Lines,
+    IReadOnlyList<Reading> Readings,
+    Findings Findings,
+    DiagnosisOptions Options,
+    IReadOnlyList<LimitRow> Limits,
+    IReadOnlyList<SafetyRow> Safety,
+    IReadOnlyList<HandoverRow> Handovers,
+    IntakeRow? Told
+)
 {
     private IReadOnlyList<MarkedLane>? _lanes;
 
@@ -26,7 +37,8 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     public Setup InHand => Next?.Test.Setup ?? (Readings.Count > 0 ? Readings[^1].Test.Setup : Setup.Rest);
 
     /// <summary>What the last reading left unplugged, pulled, lifted, jumpered or off.</summary>
-    public IReadOnlyList<string> AsLeft => Readings.Count == 0 ? [] : Readings[^1].Test.Setup.Interventions.Select(i => i.ToString()!).ToList();
+    public IReadOnlyList<string> AsLeft =>
+        Readings.Count == 0 ? [] : Readings[^1].Test.Setup.Interventions.Select(i => i.ToString()!).ToList();
 
     public double MinutesSoFar => Lines.Sum(l => l.Row.Minutes);
 
@@ -41,11 +53,27 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     }
 
     /// <summary>Of a job taken over: the tests that this person has still to read again before going on.</summary>
-    public IReadOnlyList<string> ToRepeat(string who) => Handovers is [.., var last] && last.Author == who && !Closed
-        ? [.. last.Repeats.Split('\n', StringSplitOptions.RemoveEmptyEntries).Where(test => !Lines.Any(l => l.Row.Author == who && string.CompareOrdinal(l.Row.At, last.At) >= 0 && l.Reading?.Test.ToString() == test))] : [];
+    public IReadOnlyList<string> ToRepeat(string who) =>
+        Handovers is [.., var last] && last.Author == who && !Closed
+            ?
+            [
+                .. last
+                    .Repeats.Split('\n', StringSplitOptions.RemoveEmptyEntries)
+                    .Where(test =>
+                        !Lines.Any(l =>
+                            l.Row.Author == who && string.CompareOrdinal(l.Row.At, last.At) >= 0 && l.Reading?.Test.ToString() == test
+                        )
+                    ),
+            ]
+            : [];
 
     /// <summary>A lane as it is shown: by volts, or by ohms with everything off.</summary>
-    public MarkedLane Shown(int lane, bool ohms) => ohms ? _ohms.TryGetValue(lane, out var known) ? known : _ohms[lane] = LaneMarks.Ohms(Sheet.Space, Findings, Lanes[lane]) : Lanes[lane];
+    public MarkedLane Shown(int lane, bool ohms) =>
+        ohms
+            ? _ohms.TryGetValue(lane, out var known)
+                ? known
+                : _ohms[lane] = LaneMarks.Ohms(Sheet.Space, Findings, Lanes[lane])
+            : Lanes[lane];
 
     private readonly Dictionary<int, MarkedLane> _ohms = [];
 
@@ -54,8 +82,10 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
     {
         get
         {
-            if (Findings.Solved || Findings.NotAsDrawn || Next is not { Gain: > 0 } next) return null;
-            if (Findings.Forecast is { } f) return (Math.Max(1, Math.Floor(f[Options.Strategy] * 0.7)), Math.Max(2, Math.Ceiling(f[Options.Strategy] * 1.4)));
+            if (Findings.Solved || Findings.NotAsDrawn || Next is not { Gain: > 0 } next)
+                return null;
+            if (Findings.Forecast is { } f)
+                return (Math.Max(1, Math.Floor(f[Options.Strategy] * 0.7)), Math.Max(2, Math.Ceiling(f[Options.Strategy] * 1.4)));
             var bits = Findings.Suspects.Where(g => g.Share > 0).Sum(g => -g.Share * Math.Log2(g.Share));
             var minutes = Math.Max(1, bits / next.Gain * next.Minutes);
             return (Math.Ceiling(minutes * 0.5), Math.Ceiling(minutes * 1.5));
@@ -64,76 +94,142 @@ public sealed record JobView(JobRow Job, ReadySheet Sheet, IReadOnlyList<(LineRo
 }
 
 /// <summary>Loads a job and keeps what is done on it.</summary>
-public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary library, SafetyStore safety, IntakeStore intake, FindingStore findings, Learning learning)
+public sealed class JobDesk(
+    JobStore jobs,
+    MachineStore machines,
+    SheetLibrary library,
+    SafetyStore safety,
+    IntakeStore intake,
+    FindingStore findings,
+    Learning learning
+)
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
     public const string Rules = "notation 1, defaults 2, odds 4, safety 2";
 
     public async Task<JobView?> Load(long id)
     {
-        if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet) return null;
+        if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet)
+            return null;
         var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
         var (limits, rows, told) = (await jobs.Limits(id), await safety.All(id), await intake.Find(id));
         var handovers = await safety.Handovers(id);
         // The order is for the one at the machine.
-        var holder = new JobSafety(sheet.Circuit, rows, lines, told, AtTheMachine(job.Holder, lines.ConvertAll(l => l.Row), rows, handovers));
+        var holder = new JobSafety(
+            sheet.Circuit,
+            rows,
+            lines,
+            told,
+            AtTheMachine(job.Holder, lines.ConvertAll(l => l.Row), rows, handovers)
+        );
         var options = new DiagnosisOptions
         {
             Strategy = Strategies.TryParse(job.Strategy, out var strategy) ? strategy : Strategy.BestValue,
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
-            Limits = new Core.Diagnosis.Limits(limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(), limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()),
+            Limits = new Core.Diagnosis.Limits(
+                limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(),
+                limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()
+            ),
             Facts = holder.Facts,
             Isolation = holder.State,
         };
         return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, handovers, told);
     }
 
-    /// <summary>Who did something last: the holder, or who lends a hand without having taken over. Only their own lock and proof stand for them.</summary>
-    private static string AtTheMachine(string holder, List<LineRow> lines, IReadOnlyList<SafetyRow> rows, IReadOnlyList<HandoverRow> handovers)
+    /// <summary>
+    /// Who did something last: the holder, or who lends a hand without having taken over. Only their own lock and proof stand for them.
+    /// </summary>
+    private static string AtTheMachine(
+        string holder,
+        List<LineRow> lines,
+        IReadOnlyList<SafetyRow> rows,
+        IReadOnlyList<HandoverRow> handovers
+    )
     {
         var line = lines.Count > 0 ? lines[^1] : null;
         var row = rows.LastOrDefault(r => !r.Imported && (line is null || r.AfterLine >= line.Id));
-        var (who, at) = row is not null ? (row.Author, row.At) : line is not null ? (line.Author, line.At) : (holder, "");
+        var (who, at) =
+            row is not null ? (row.Author, row.At)
+            : line is not null ? (line.Author, line.At)
+            : (holder, "");
         return handovers.Count > 0 && string.CompareOrdinal(handovers[^1].At, at) >= 0 || who.Length == 0 ? holder : who;
     }
 
-    /// <summary>Reads a line in the setup shown and keeps it with its verdict. The refusal, when it cannot be read or must not be done; nothing is kept then.</summary>
+    /// <summary>
+    /// Reads a line in the setup shown and keeps it with its verdict. The refusal, when it cannot be read or must not be done; nothing is
+    /// kept then.
+    /// </summary>
     /// <param name="done">True where the technician says that it was done all the same: the record must be true.</param>
     public async Task<Refusal?> Add(JobView view, string text, string author, bool done = false)
     {
         // A bare value is what the meter shows at the probe that is asked for.
-        if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL")) text = $"{next.Test} = {text.Trim()}";
+        if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL"))
+            text = $"{next.Test} = {text.Trim()}";
         var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
-        if (parsed.Value is not { } reading) return new Refusal(parsed.Problems[0]);
+        if (parsed.Value is not { } reading)
+            return new Refusal(parsed.Problems[0]);
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
-            return new Refusal(new Problem(Severity.Error, 1, text.Length + 1, "There is no result yet.", "the end of the line", "= and what the meter shows", $"write {reading.Test} = …"));
-        if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept)) return refusal;
+            return new Refusal(
+                new Problem(
+                    Severity.Error,
+                    1,
+                    text.Length + 1,
+                    "There is no result yet.",
+                    "the end of the line",
+                    "= and what the meter shows",
+                    $"write {reading.Test} = …"
+                )
+            );
+        if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept))
+            return refusal;
         if (view.SafetyFor(author).Unsaid(reading.Test) is [var first, ..])
-            return new Refusal(new Problem(Severity.Error, 1, 1, $"Before this test: {first.Say}", reading.Test.ToString(), null, first.Id == MakeSafe.LockedId ? "record the lock and prove it dead under “Safe”" : "say that it is understood and done, above the order or under “Safe”"));
+            return new Refusal(
+                new Problem(
+                    Severity.Error,
+                    1,
+                    1,
+                    $"Before this test: {first.Say}",
+                    reading.Test.ToString(),
+                    null,
+                    first.Id == MakeSafe.LockedId
+                        ? "record the lock and prove it dead under “Safe”"
+                        : "say that it is understood and done, above the order or under “Safe”"
+                )
+            );
         var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
         // On the disk before anything is computed from it.
         var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
-        if (reading.Test.Setup.Interventions.Count > 0) await findings.Reopen(view.Job.Id, "leads", "fitted again");
+        if (reading.Test.Setup.Interventions.Count > 0)
+            await findings.Reopen(view.Job.Id, "leads", "fitted again");
         var after = await Load(view.Job.Id);
         if (after?.Findings.Verdicts is [.., var verdict])
-            await jobs.KeepVerdict(id, Words.Of(verdict.Judgement), verdict.Expected.GoodSoFar?.Low, verdict.Expected.GoodSoFar?.High, verdict.Meaning);
+            await jobs.KeepVerdict(
+                id,
+                Words.Of(verdict.Judgement),
+                verdict.Expected.GoodSoFar?.Low,
+                verdict.Expected.GoodSoFar?.High,
+                verdict.Meaning
+            );
         return null;
     }
 
     /// <summary>
-    /// Puts a found part into a wire of the job's sheet, as the machine's next version, and goes on with it. The problem when it does not fit, or
-    /// when a reading of the job would no longer be understood; nothing is changed then.
+    /// Puts a found part into a wire of the job's sheet, as the machine's next version, and goes on with it. The problem when it does not
+    /// fit, or when a reading of the job would no longer be understood; nothing is changed then.
     /// </summary>
     public async Task<Problem?> Found(JobView view, string wire, string lines)
     {
         var sheet = FoundPart.Insert(view.Job.SheetText, wire, lines);
-        if (sheet.Value is not { } text) return sheet.Problems[0];
+        if (sheet.Value is not { } text)
+            return sheet.Problems[0];
         var circuit = SheetReader.Read(text).Value!;
-        if (Lost(view, circuit) is [var lost, ..]) return lost;
+        if (Lost(view, circuit) is [var lost, ..])
+            return lost;
         // What was read along the whole wire was read between its ends: half of it bears its name from now on.
         foreach (var (row, reading) in view.Lines)
-            if (reading is not null && ByEnds(reading, wire) is { } same) await jobs.Reword(view.Job.Id, row.Id, same.ToString());
+            if (reading is not null && ByEnds(reading, wire) is { } same)
+                await jobs.Reword(view.Job.Id, row.Id, same.ToString());
         await machines.Keep(view.Job.Machine, circuit.Family, view.Job.Site, text);
         await jobs.UseNewestSheet(view.Job.Id);
         return null;
@@ -155,37 +251,77 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
 
     /// <summary>Readings of the job that another sheet would no longer understand, with the reason.</summary>
     private static List<Problem> Lost(JobView view, Circuit circuit) =>
-        [.. view.Lines.Where(l => l.Reading is not null).Select(l => ReadingReader.Read(circuit, l.Row.Text)).Where(r => r.Value is null).Select(r => r.Problems[0])];
+        [
+            .. view
+                .Lines.Where(l => l.Reading is not null)
+                .Select(l => ReadingReader.Read(circuit, l.Row.Text))
+                .Where(r => r.Value is null)
+                .Select(r => r.Problems[0]),
+        ];
 
     /// <summary>Version of the machine's newest sheet when it is newer than the job's; null when the job works on it.</summary>
     public async Task<long?> Newer(JobView view) =>
-        !view.Closed && await machines.Find(view.Job.MachineId) is { } machine && machine.Version > view.Job.SheetVersion ? machine.Version : null;
+        !view.Closed && await machines.Find(view.Job.MachineId) is { } machine && machine.Version > view.Job.SheetVersion
+            ? machine.Version
+            : null;
 
-    /// <summary>Goes on with the machine's newest sheet when it understands every reading of the job; else says which it would lose, and stays.</summary>
+    /// <summary>
+    /// Goes on with the machine's newest sheet when it understands every reading of the job; else says which it would lose, and stays.
+    /// </summary>
     public async Task<IReadOnlyList<Problem>> TakeNewest(JobView view)
     {
-        if (await machines.Find(view.Job.MachineId) is not { } machine || library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is not { } sheet) return [];
+        if (
+            await machines.Find(view.Job.MachineId) is not { } machine
+            || library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is not { } sheet
+        )
+            return [];
         var lost = Lost(view, sheet.Circuit);
-        if (lost.Count == 0) await jobs.UseNewestSheet(view.Job.Id);
+        if (lost.Count == 0)
+            await jobs.UseNewestSheet(view.Job.Id);
         return lost;
     }
 
     /// <summary>Opens a job on a function that is dead, weak or stuck on; the problem when nothing can make the function due.</summary>
-    public async Task<(long Id, string? Problem)> Start(MachineRow machine, ReadySheet sheet, MachineFunction function, string? state, string? complaint, string author)
+    public async Task<(long Id, string? Problem)> Start(
+        MachineRow machine,
+        ReadySheet sheet,
+        MachineFunction function,
+        string? state,
+        string? complaint,
+        string author
+    )
     {
-        if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup) return (0, $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
+        if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup)
+            return (0, $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
         var seen = state is "weak" or "stuck-on" ? state : "dead";
-        var reading = new Reading(new Test(seen == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(seen));
+        var reading = new Reading(
+            new Test(seen == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)),
+            new ReadingResult.Word(seen)
+        );
         var said = string.IsNullOrWhiteSpace(complaint) ? $"“{function.Name}” is {seen}" : complaint.Trim();
         return (await jobs.Open(machine.Id, machine.SheetId, said, Rules, author, [reading.ToString()], await learning.Odds()), null);
     }
 
-    /// <summary>Puts the job into this person's hands, with two readings to be made again: the last good one and the last bad one.</summary>
+    /// <summary>
+    /// Puts the job into this person's hands, with two readings to be made again: the last good one and the last bad one.
+    /// </summary>
     public async Task TakeOver(JobView view, string who)
     {
-        var measured = view.Findings.Verdicts.Where(v => v.Reading is { Doubtful: false, Result: ReadingResult.Number or ReadingResult.Range or ReadingResult.OverLimit }).ToList();
-        var (good, bad) = (measured.LastOrDefault(v => v.Judgement == Judgement.Ok), measured.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High));
-        var repeats = new[] { good, bad }.OfType<Verdict>().Concat(Enumerable.Reverse(measured)).Select(v => v.Reading.Test.ToString()).Distinct().Take(2);
+        var measured = view
+            .Findings.Verdicts.Where(v =>
+                v.Reading is { Doubtful: false, Result: ReadingResult.Number or ReadingResult.Range or ReadingResult.OverLimit }
+            )
+            .ToList();
+        var (good, bad) = (
+            measured.LastOrDefault(v => v.Judgement == Judgement.Ok),
+            measured.LastOrDefault(v => v.Judgement is Judgement.Low or Judgement.High)
+        );
+        var repeats = new[] { good, bad }
+            .OfType<Verdict>()
+            .Concat(Enumerable.Reverse(measured))
+            .Select(v => v.Reading.Test.ToString())
+            .Distinct()
+            .Take(2);
         await safety.TakeOver(view.Job.Id, who, string.Join('\n', repeats));
     }
 
@@ -193,15 +329,26 @@ public sealed class JobDesk(JobStore jobs, MachineStore machines, SheetLibrary l
     private static Refusal? Refused(JobView view, Reading reading, string author)
     {
         var (circuit, test) = (view.Circuit, reading.Test);
-        if (test.Probe is Probe.Code or Probe.Replaced) return null;
+        if (test.Probe is Probe.Code or Probe.Replaced)
+            return null;
         Problem Because(string why, string instead) => new(Severity.Error, 1, 1, why, test.ToString(), null, instead);
-        if (Bridges.Forbidden(view.Sheet.Machine, test, view.Options.Facts) is { } bridge) return new Refusal(Because(bridge.Why, "measure it instead"), MayBeKept: true);
+        if (Bridges.Forbidden(view.Sheet.Machine, test, view.Options.Facts) is { } bridge)
+            return new Refusal(Because(bridge.Why, "measure it instead"), MayBeKept: true);
         var state = view.SafetyFor(author).State;
         if (state.IsLockedOut && state.Energises(test))
-            return new Refusal(Because($"A lock is on: {string.Join(", ", state.Locks.Select(l => $"{l.Number}, {l.Who}"))}. Nothing is worked or read live until each has taken off their own.", "take your own lock off under “Safe”"));
-        if (test.Probe is Probe.Sees) return null;
-        if (TestRules.IsForbidden(circuit, test) is { } never) return new Refusal(Because(never, "read volts there with the sources off first"));
-        if (TestRules.WrongDial(circuit, test) is { } dial) return new Refusal(Because(dial, "turn the dial and read it again"));
+            return new Refusal(
+                Because(
+                    $"A lock is on: {string.Join(", ", state.Locks.Select(l => $"{l.Number}, {l.Who}"))}. Nothing is worked "
+                        + $"or read live until each has taken off their own.",
+                    "take your own lock off under “Safe”"
+                )
+            );
+        if (test.Probe is Probe.Sees)
+            return null;
+        if (TestRules.IsForbidden(circuit, test) is { } never)
+            return new Refusal(Because(never, "read volts there with the sources off first"));
+        if (TestRules.WrongDial(circuit, test) is { } dial)
+            return new Refusal(Because(dial, "turn the dial and read it again"));
         var shown = Meter.Read(view.Sheet.Machine, test);
         return shown.Refused ? new Refusal(Because(shown.Text, "read volts there with the sources off first")) : null;
     }

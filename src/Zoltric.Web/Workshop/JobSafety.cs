@@ -6,14 +6,21 @@ using Zoltric.Store;
 namespace Zoltric.Web.Workshop;
 
 /// <summary>
-/// The safety record of a job as it counts for one person: what was said, and the isolation as it stands. Turns rows and lines into events; every rule is the core's.
+/// The safety record of a job as it counts for one person: what was said, and the isolation as it stands. Turns rows and lines into events;
+/// every rule is the core's.
 /// </summary>
 public sealed class JobSafety
 {
     private readonly Circuit _circuit;
     private readonly HashSet<string> _said;
 
-    public JobSafety(Circuit circuit, IReadOnlyList<SafetyRow> rows, IReadOnlyList<(LineRow Row, Reading? Reading)> lines, IntakeRow? intake, string who)
+    public JobSafety(
+        Circuit circuit,
+        IReadOnlyList<SafetyRow> rows,
+        IReadOnlyList<(LineRow Row, Reading? Reading)> lines,
+        IntakeRow? intake,
+        string who
+    )
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(rows);
@@ -21,7 +28,10 @@ public sealed class JobSafety
         _circuit = circuit;
         var inForce = rows.Where(r => !r.Imported).ToList();
         Denied = [.. inForce.Where(r => r.Kind == "denied")];
-        Facts = new SafetyFacts(intake?.Conditions.Split(", ").Any(c => c is "in the wet" or "after a wash") == true, Denied.Select(d => d.Item).ToHashSet(StringComparer.Ordinal));
+        Facts = new SafetyFacts(
+            intake?.Conditions.Split(", ").Any(c => c is "in the wet" or "after a wash") == true,
+            Denied.Select(d => d.Item).ToHashSet(StringComparer.Ordinal)
+        );
         _said = [.. inForce.Where(r => r.Kind == "said" && r.Author == who).Select(r => r.Item)];
         Items = MakeSafe.Of(circuit, Facts);
         State = IsolationState.Of(circuit, Events(inForce, lines), who);
@@ -49,21 +59,31 @@ public sealed class JobSafety
         var next = 0;
         foreach (var (line, reading) in lines)
         {
-            for (; next < rows.Count && rows[next].AfterLine < line.Id; next++) if (EventOf(rows[next]) is { } e) yield return e;
-            if (reading is null) continue;
+            for (; next < rows.Count && rows[next].AfterLine < line.Id; next++)
+                if (EventOf(rows[next]) is { } e)
+                    yield return e;
+            if (reading is null)
+                continue;
             // What was struck out was done all the same; as a proof it counts no more.
             yield return new SafetyEvent.Line(line.Struck ? reading with { Doubtful = true } : reading, line.Author);
         }
-        for (; next < rows.Count; next++) if (EventOf(rows[next]) is { } e) yield return e;
+        for (; next < rows.Count; next++)
+            if (EventOf(rows[next]) is { } e)
+                yield return e;
     }
 
-    private static SafetyEvent? EventOf(SafetyRow r) => r.Kind switch
-    {
-        "lock" => new SafetyEvent.Locked(r.Item, r.Author),
-        "unlock" => new SafetyEvent.Unlocked(r.Item, r.Author),
-        "tester" => new SafetyEvent.TesterShownLive(r.Result, r.Author),
-        "dead" when double.TryParse(r.Result, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) => new SafetyEvent.SweepRead(r.Item, v, r.Author),
-        "energised" => new SafetyEvent.Energised(r.Item, r.Author),
-        _ => null,
-    };
+    private static SafetyEvent? EventOf(SafetyRow r) =>
+        r.Kind switch
+        {
+            "lock" => new SafetyEvent.Locked(r.Item, r.Author),
+            "unlock" => new SafetyEvent.Unlocked(r.Item, r.Author),
+            "tester" => new SafetyEvent.TesterShownLive(r.Result, r.Author),
+            "dead" when double.TryParse(r.Result, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) => new SafetyEvent.SweepRead(
+                r.Item,
+                v,
+                r.Author
+            ),
+            "energised" => new SafetyEvent.Energised(r.Item, r.Author),
+            _ => null,
+        };
 }

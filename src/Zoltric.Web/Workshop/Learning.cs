@@ -15,10 +15,12 @@ public sealed class Learning(LearningStore store, SheetLibrary library)
         var jobs = new List<ClosedFinding>();
         foreach (var row in await store.Closed())
         {
-            if (library.Get(row.SheetText).Value is not { } sheet || row.Fault.StartsWith("not on the sheet", StringComparison.Ordinal)) continue;
+            if (library.Get(row.SheetText).Value is not { } sheet || row.Fault.StartsWith("not on the sheet", StringComparison.Ordinal))
+                continue;
             var unit = row.Fault.Split(' ', 2)[0];
             var aged = row.Fault.Contains(" aged", StringComparison.Ordinal);
-            if (!aged && sheet.Circuit.FindWire(unit) is null && sheet.Circuit.FindPart(unit.Split(':', '/')[0]) is null) continue;
+            if (!aged && sheet.Circuit.FindWire(unit) is null && sheet.Circuit.FindPart(unit.Split(':', '/')[0]) is null)
+                continue;
             jobs.Add(new ClosedFinding(row.Family ?? "", aged ? "string" : LearntOdds.KindOf(sheet.Circuit, unit), sheet.BaseShares));
         }
         return LearntOdds.From(jobs);

@@ -13,14 +13,16 @@ public static class SeenFunctions
         ArgumentNullException.ThrowIfNull(view);
         var seen = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var r in view.Readings)
-            if (r is { Test.Probe: Probe.Sees { IsFunction: true } s, Result: ReadingResult.Word w, Doubtful: false }) seen[s.What] = w.Text;
+            if (r is { Test.Probe: Probe.Sees { IsFunction: true } s, Result: ReadingResult.Word w, Doubtful: false })
+                seen[s.What] = w.Text;
         return seen;
     }
 
     public static SharedRoute? Shared(JobView view)
     {
         var seen = Of(view);
-        List<MachineFunction> With(Func<string, bool> state) => [.. view.Circuit.Functions.Where(f => seen.TryGetValue(f.Name, out var s) && state(s))];
+        List<MachineFunction> With(Func<string, bool> state) =>
+            [.. view.Circuit.Functions.Where(f => seen.TryGetValue(f.Name, out var s) && state(s))];
         return Commonality.Of(view.Sheet.Machine, With(s => s is "dead" or "weak"), With(s => s == "works"));
     }
 
@@ -29,6 +31,7 @@ public static class SeenFunctions
     {
         var seen = Of(view);
         foreach (var f in view.Circuit.Functions)
-            if (!seen.ContainsKey(f.Name) && f.Test is FunctionTest.LoadWorks && FunctionState.SetupFor(view.Circuit, f) is { } setup) yield return (f, setup);
+            if (!seen.ContainsKey(f.Name) && f.Test is FunctionTest.LoadWorks && FunctionState.SetupFor(view.Circuit, f) is { } setup)
+                yield return (f, setup);
     }
 }

@@ -20,7 +20,13 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)
     private IReadOnlyList<string>? _faultWords;
 
     /// <summary>Faults that can be put in, as they are written.</summary>
-    public IReadOnlyList<string> FaultWords => _faultWords ??= [.. FaultCatalogue.Of(Machine).Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString()).Distinct()];
+    public IReadOnlyList<string> FaultWords =>
+        _faultWords ??= [
+            .. FaultCatalogue
+                .Of(Machine)
+                .Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString())
+                .Distinct(),
+        ];
 
     private IReadOnlyDictionary<string, double>? _baseShares;
 
@@ -39,14 +45,26 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)
     /// <summary>What the readings come to; worked out once however often a screen asks.</summary>
     public Findings Diagnose(IReadOnlyList<Reading> readings, DiagnosisOptions options)
     {
-        var key = string.Join('\n', readings.Select(r => r.ToString()).Prepend(string.Join('|', options.Limits.Places.Concat(options.Limits.Setups).Order()))
-            .Prepend($"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts} {options.Facts.Wet} {options.Isolation?.Signature}"));
-        lock (_gate) foreach (var known in _findings) if (known.Key == key) return known.Findings;
+        var key = string.Join(
+            '\n',
+            readings
+                .Select(r => r.ToString())
+                .Prepend(string.Join('|', options.Limits.Places.Concat(options.Limits.Setups).Order()))
+                .Prepend(
+                    $"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts} {options.Facts.Wet} "
+                        + $"{options.Isolation?.Signature}"
+                )
+        );
+        lock (_gate)
+            foreach (var known in _findings)
+                if (known.Key == key)
+                    return known.Findings;
         var findings = Diagnostician.Diagnose(Space, readings, options);
         lock (_gate)
         {
             _findings.AddFirst((key, findings));
-            if (_findings.Count > MostFindings) _findings.RemoveLast();
+            if (_findings.Count > MostFindings)
+                _findings.RemoveLast();
         }
         return findings;
     }
@@ -67,19 +85,22 @@ public sealed class SheetLibrary
         {
             for (var node = _recent.First; node is not null; node = node.Next)
             {
-                if (node.Value.Text != text || node.Value.Odds != odds) continue;
+                if (node.Value.Text != text || node.Value.Odds != odds)
+                    continue;
                 _recent.Remove(node);
                 _recent.AddFirst(node);
                 return new Parsed<ReadySheet>(node.Value.Sheet, []);
             }
         }
         var parsed = SheetReader.Read(text);
-        if (parsed.Value is not { } circuit || !parsed.Ok) return new Parsed<ReadySheet>(null, parsed.Problems);
+        if (parsed.Value is not { } circuit || !parsed.Ok)
+            return new Parsed<ReadySheet>(null, parsed.Problems);
         var ready = new ReadySheet(circuit, LearntOdds.Read(odds));
         lock (_gate)
         {
             _recent.AddFirst((text, odds, ready));
-            if (_recent.Count > Most) _recent.RemoveLast();
+            if (_recent.Count > Most)
+                _recent.RemoveLast();
         }
         return new Parsed<ReadySheet>(ready, parsed.Problems);
     }

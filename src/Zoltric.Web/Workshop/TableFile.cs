@@ -6,7 +6,9 @@ using ExcelDataReader;
 
 namespace Zoltric.Web.Workshop;
 
-/// <summary>A table out of a file: CSV in any usual separator, or the first sheet of an XLSX workbook. Cells are texts as a person reads them.</summary>
+/// <summary>
+/// A table out of a file: CSV in any usual separator, or the first sheet of an XLSX workbook. Cells are texts as a person reads them.
+/// </summary>
 public static class TableFile
 {
     public const int MostBytes = 4 * 1024 * 1024;
@@ -23,11 +25,15 @@ public static class TableFile
         using var copy = new MemoryStream();
         stream.CopyTo(copy);
         var bytes = copy.ToArray();
-        if (bytes.Length == 0) throw new InvalidDataException("The file is empty.");
+        if (bytes.Length == 0)
+            throw new InvalidDataException("The file is empty.");
         // XLSX is a ZIP; the older binary format begins otherwise and is not read.
         var rows = bytes.AsSpan().StartsWith("PK"u8) ? Workbook(bytes) : Text(bytes, name);
-        while (rows.Count > 0 && rows[0].TrueForAll(string.IsNullOrWhiteSpace)) rows.RemoveAt(0);
-        return rows.Count > 1 ? rows : throw new InvalidDataException("There is no table in this file: a header row and at least one wire are needed.");
+        while (rows.Count > 0 && rows[0].TrueForAll(string.IsNullOrWhiteSpace))
+            rows.RemoveAt(0);
+        return rows.Count > 1
+            ? rows
+            : throw new InvalidDataException("There is no table in this file: a header row and at least one wire are needed.");
     }
 
     private static List<List<string>> Workbook(byte[] bytes)
@@ -37,7 +43,11 @@ public static class TableFile
             using var reader = ExcelReaderFactory.CreateOpenXmlReader(new MemoryStream(bytes));
             var rows = new List<List<string>>();
             while (reader.Read() && rows.Count < MostRows)
-                rows.Add([.. Enumerable.Range(0, Math.Min(reader.FieldCount, MostColumns)).Select(i => Convert.ToString(reader.GetValue(i), CultureInfo.InvariantCulture) ?? "")]);
+                rows.Add([
+                    .. Enumerable
+                        .Range(0, Math.Min(reader.FieldCount, MostColumns))
+                        .Select(i => Convert.ToString(reader.GetValue(i), CultureInfo.InvariantCulture) ?? ""),
+                ]);
             return rows;
         }
         catch (Exception e) when (e is not OutOfMemoryException)
@@ -52,7 +62,16 @@ public static class TableFile
         if (bytes.AsSpan(0, Math.Min(bytes.Length, 4000)).Contains((byte)0))
             throw new InvalidDataException($"{Path.GetFileName(name)} is neither CSV text nor an .xlsx workbook.");
         using var reader = new StreamReader(new MemoryStream(bytes), Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
-        using var csv = new CsvReader(reader, new CsvConfiguration(CultureInfo.InvariantCulture) { HasHeaderRecord = false, DetectDelimiter = true, BadDataFound = null, IgnoreBlankLines = true });
+        using var csv = new CsvReader(
+            reader,
+            new CsvConfiguration(CultureInfo.InvariantCulture)
+            {
+                HasHeaderRecord = false,
+                DetectDelimiter = true,
+                BadDataFound = null,
+                IgnoreBlankLines = true,
+            }
+        );
         var rows = new List<List<string>>();
         while (csv.Read() && rows.Count < MostRows)
             rows.Add([.. Enumerable.Range(0, Math.Min(csv.Parser.Count, MostColumns)).Select(i => csv.GetField(i) ?? "")]);
@@ -67,7 +86,8 @@ public static class TableFile
         using (var csv = new CsvWriter(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\r\n" }))
             foreach (var row in rows)
             {
-                foreach (var cell in row) csv.WriteField(cell);
+                foreach (var cell in row)
+                    csv.WriteField(cell);
                 csv.NextRecord();
             }
         return text.ToString();

@@ -12,51 +12,87 @@ public static class Words
     public static string Of(Judgement j) => Api.CircuitApi.Word(j);
 
     /// <summary>A sign that says the judgement by shape.</summary>
-    public static string Sign(string? judgement) => judgement switch { "ok" => "✓", "low" => "▼", "high" => "▲", _ => "?" };
+    public static string Sign(string? judgement) =>
+        judgement switch
+        {
+            "ok" => "✓",
+            "low" => "▼",
+            "high" => "▲",
+            _ => "?",
+        };
 
-    public static string Percent(double share) => share >= 0.995 ? "> 99 %" : share < 0.01 ? "< 1 %" : (share * 100).ToString("0", CultureInfo.InvariantCulture) + " %";
+    public static string Percent(double share) =>
+        share >= 0.995 ? "> 99 %"
+        : share < 0.01 ? "< 1 %"
+        : (share * 100).ToString("0", CultureInfo.InvariantCulture) + " %";
 
     public static string Minutes(double m) => m < 1 ? "under 1 min" : m.ToString("0", CultureInfo.InvariantCulture) + " min";
 
     /// <summary>"then wait 15 min".</summary>
-    public static string Wait(double seconds) => seconds < 60 ? $"then wait {seconds:0.#} s" : string.Create(CultureInfo.InvariantCulture, $"then wait {seconds / 60:0.#} min");
+    public static string Wait(double seconds) =>
+        seconds < 60 ? $"then wait {seconds:0.#} s" : string.Create(CultureInfo.InvariantCulture, $"then wait {seconds / 60:0.#} min");
 
     /// <summary>What a way of working would likely take from here, against the one in use.</summary>
     public static string Forecast(Findings f, Strategy used, string word)
     {
-        if (f.Solved || f.Forecast is not { } minutes || !Strategies.TryParse(word, out var strategy)) return "";
+        if (f.Solved || f.Forecast is not { } minutes || !Strategies.TryParse(word, out var strategy))
+            return "";
         var more = minutes[strategy] - minutes[used];
-        return strategy == used ? $": about {minutes[used]:0} min" : Math.Abs(more) < 0.5 ? ": about as long" : more > 0 ? $": about {more:0} min more" : $": about {-more:0} min less";
+        return strategy == used ? $": about {minutes[used]:0} min"
+            : Math.Abs(more) < 0.5 ? ": about as long"
+            : more > 0 ? $": about {more:0} min more"
+            : $": about {-more:0} min less";
     }
 
     public static string Band(double low, double high, Dimension d)
     {
         // As a clamp shows it, and with a sign that no dash runs into.
-        if (d == Dimension.Ampere && Math.Abs(high) < 10) return low <= 0 && high > 0 ? FormattableString.Invariant($"under {high:0.00} A") : FormattableString.Invariant($"{low:0.00} to {high:0.00} A");
-        if (d == Dimension.Volt && high < 0.1) return $"under {Shown.Format(Math.Max(high, 0.05), d)}";
-        if (d == Dimension.Volt && low < 0.05) return $"under {high.ToString("0.0", CultureInfo.InvariantCulture)} V";
-        var format = d == Dimension.Ohm && high < 10 ? "0.0" : Math.Abs(high) < 100 ? "0.0" : "0";
-        return string.Create(CultureInfo.InvariantCulture, $"{low.ToString(format, CultureInfo.InvariantCulture)}–{high.ToString(format, CultureInfo.InvariantCulture)} {Units.Sign(d)}");
+        if (d == Dimension.Ampere && Math.Abs(high) < 10)
+            return low <= 0 && high > 0
+                ? FormattableString.Invariant($"under {high:0.00} A")
+                : FormattableString.Invariant($"{low:0.00} to {high:0.00} A");
+        if (d == Dimension.Volt && high < 0.1)
+            return $"under {Shown.Format(Math.Max(high, 0.05), d)}";
+        if (d == Dimension.Volt && low < 0.05)
+            return $"under {high.ToString("0.0", CultureInfo.InvariantCulture)} V";
+        var format =
+            d == Dimension.Ohm && high < 10 ? "0.0"
+            : Math.Abs(high) < 100 ? "0.0"
+            : "0";
+        return string.Create(
+            CultureInfo.InvariantCulture,
+            $"{low.ToString(format, CultureInfo.InvariantCulture)}–{high.ToString(format, CultureInfo.InvariantCulture)} {Units.Sign(d)}"
+        );
     }
 
     /// <summary>A finding as it is kept and printed.</summary>
-    public static string Finding(FaultGroup g) => g.Together.Count > 0
-        ? $"{g.Unit}: all {g.Together.Count + 1} aged{(g.Ohms is { } o ? $", about {Shown.Format(o.Best, Dimension.Ohm)} each" : "")}"
-        : string.Join(" or ", g.Words);
+    public static string Finding(FaultGroup g) =>
+        g.Together.Count > 0
+            ? $"{g.Unit}: all {g.Together.Count + 1} aged{(g.Ohms is { } o ? $", about {Shown.Format(o.Best, Dimension.Ohm)} each" : "")}"
+            : string.Join(" or ", g.Words);
 
     public static string Group(Circuit circuit, FaultGroup g)
     {
         var fault = g.Faults[0];
         var part = circuit.FindPart(fault.Target);
-        var name = part?.Spoken ?? (circuit.FindWire(fault.Target) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}" : fault.Target.Contains(':', StringComparison.Ordinal) ? $"pin {fault.Target}" : fault.Target);
-        if (g.Together.Count > 0) return $"{g.Unit}: all {g.Together.Count + 1} aged, {(g.Ohms is { } o ? $"about {Shown.Format(o.Best, Dimension.Ohm)} each" : "a little each")}";
+        var name = part?.Spoken
+            ?? (
+                circuit.FindWire(fault.Target) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}"
+                : fault.Target.Contains(':', StringComparison.Ordinal) ? $"pin {fault.Target}"
+                : fault.Target
+            );
+        if (g.Together.Count > 0)
+            return $"{g.Unit}: all {g.Together.Count + 1} aged, "
+                + $"{(g.Ohms is { } o ? $"about {Shown.Format(o.Best, Dimension.Ohm)} each" : "a little each")}";
         return $"{name}: {Mode(g)}{string.Concat(g.Also.Select(a => $", and {a}"))}";
     }
 
     /// <summary>How it failed; open and added resistance are said together while both are possible.</summary>
     private static string Mode(FaultGroup g)
     {
-        if (g.Ohms is { } o) return $"{g.Faults[0].Words}, about {Shown.Format(o.Best, Dimension.Ohm)} ({Shown.Format(o.Low, Dimension.Ohm)} to {Shown.Format(o.High, Dimension.Ohm)})";
+        if (g.Ohms is { } o)
+            return $"{g.Faults[0].Words}, about {Shown.Format(o.Best, Dimension.Ohm)} ({Shown.Format(o.Low, Dimension.Ohm)} to "
+                + $"{Shown.Format(o.High, Dimension.Ohm)})";
         var words = g.Faults.Select(f => f.Words).Distinct().ToList();
         return string.Join(" or ", words.Take(2));
     }
@@ -67,9 +103,13 @@ public static class Words
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(finding);
         var words = finding.Split(" or ")[0].Split(' ', 2);
-        if (words.Length < 2 || finding.Contains(" + ", StringComparison.Ordinal) || finding.Contains("aged", StringComparison.Ordinal)) return finding;
+        if (words.Length < 2 || finding.Contains(" + ", StringComparison.Ordinal) || finding.Contains("aged", StringComparison.Ordinal))
+            return finding;
         var (target, how) = (words[0], words[1]);
-        var name = circuit.FindPart(target.Split(':', '/')[0]) is { } part ? $"{part.Label ?? part.Kind.Word} ({target})" : circuit.FindWire(target) is not null ? $"wire {target}" : target;
+        var name =
+            circuit.FindPart(target.Split(':', '/')[0]) is { } part ? $"{part.Label ?? part.Kind.Word} ({target})"
+            : circuit.FindWire(target) is not null ? $"wire {target}"
+            : target;
         var plain = how.Split(' ')[0] switch
         {
             "open" or "coil-open" or "motor-open" => "had no connection",
@@ -95,15 +135,18 @@ public static class Words
     /// <summary>A setup as it is to be set, control by control.</summary>
     public static IEnumerable<string> Chips(Setup setup)
     {
-        foreach (var i in setup.Interventions) yield return i.ToString()!;
+        foreach (var i in setup.Interventions)
+            yield return i.ToString()!;
         foreach (var (step, n) in setup.Steps.Select((s, n) => (s, n)))
-            foreach (var m in step) yield return (n > 0 ? "then " : "") + $"{m.Control} to {m.Position}";
+        foreach (var m in step)
+            yield return (n > 0 ? "then " : "") + $"{m.Control} to {m.Position}";
     }
 
     /// <summary>A suggestion as a sentence of its own, or nothing.</summary>
     public static string Sentence(string? text)
     {
-        if (string.IsNullOrWhiteSpace(text)) return "";
+        if (string.IsNullOrWhiteSpace(text))
+            return "";
         var trimmed = text.TrimEnd('.', '…', ' ');
         return char.ToUpperInvariant(trimmed[0]) + trimmed[1..] + (trimmed[^1] == '?' ? "" : ".");
     }
@@ -125,24 +168,69 @@ public static class QuickAnswers
         var dimension = Words.DimensionOf(a.Test);
         string Leads(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name))?.Leads ?? "";
         if (dimension == Dimension.None)
-            return ReadingReader.AnswerWords(a.Test.Probe).Where(w => w is not ("stuck-on" or "flickers" or "unsure")).Select(w =>
-                new QuickAnswer(w, "", $"{a.Test} = {w}", Leads(w), w is "works" or "clicks" or "good" ? "✓" : w is "dead" or "silent" or "bad" ? "✕" : "~")).ToList();
+            return ReadingReader
+                .AnswerWords(a.Test.Probe)
+                .Where(w => w is not ("stuck-on" or "flickers" or "unsure"))
+                .Select(w => new QuickAnswer(
+                    w,
+                    "",
+                    $"{a.Test} = {w}",
+                    Leads(w),
+                    w is "works" or "clicks" or "good" ? "✓"
+                        : w is "dead" or "silent" or "bad" ? "✕"
+                        : "~"
+                ))
+                .ToList();
         if (a.Kind == AdviceKind.ProveDead)
-            return [new QuickAnswer("dead", "under 1 V", $"{a.Test} = -0.9..0.9V", Leads("good"), "✓"), new QuickAnswer("not dead", "type it", null, "", "✕")];
-        if (a.Expected.GoodSoFar is not { } g) return [];
+            return
+            [
+                new QuickAnswer("dead", "under 1 V", $"{a.Test} = -0.9..0.9V", Leads("good"), "✓"),
+                new QuickAnswer("not dead", "type it", null, "", "✕"),
+            ];
+        if (a.Expected.GoodSoFar is not { } g)
+            return [];
         var unit = Units.Short(dimension);
         string Range(double low, double high) => string.Create(CultureInfo.InvariantCulture, $"{a.Test} = {low:0.###}..{high:0.###}{unit}");
         var good = new QuickAnswer("good", Words.Band(g.Low, g.High, dimension), Range(g.Low, g.High), Leads("good"), "✓");
         var between = new QuickAnswer("other", "type it", null, Leads("in between", "less", "more"), "~");
         if (dimension == Dimension.Ampere)
         {
-            var none = new QuickAnswer("no draw", FormattableString.Invariant($"under {Outcomes.NoDraw:0.00} A"), Range(-Outcomes.NoDraw, Outcomes.NoDraw), Leads("no draw"), "✕");
+            var none = new QuickAnswer(
+                "no draw",
+                FormattableString.Invariant($"under {Outcomes.NoDraw:0.00} A"),
+                Range(-Outcomes.NoDraw, Outcomes.NoDraw),
+                Leads("no draw"),
+                "✕"
+            );
             return g.Low <= Outcomes.NoDraw ? [none with { Shape = "✓" }, between] : [good, none, between];
         }
-        if (dimension == Dimension.Ohm) return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Leads("OL", "more"), "✕"), between];
+        if (dimension == Dimension.Ohm)
+            return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Leads("OL", "more"), "✕"), between];
         var limit = Outcomes.DeadBelow(circuit.NominalVolts);
         if (g.Nominal > 0.2 * circuit.NominalVolts)
-            return [good, new QuickAnswer("dead", string.Create(CultureInfo.InvariantCulture, $"under {limit:0.#} V"), Range(-0.1, limit), Leads("dead"), "✕"), between];
-        return [good, new QuickAnswer("full volts", string.Create(CultureInfo.InvariantCulture, $"over {0.8 * circuit.NominalVolts:0.#} V"), Range(0.8 * circuit.NominalVolts, 1.2 * circuit.NominalVolts), Leads("full volts"), "✕"), between];
+            return
+            [
+                good,
+                new QuickAnswer(
+                    "dead",
+                    string.Create(CultureInfo.InvariantCulture, $"under {limit:0.#} V"),
+                    Range(-0.1, limit),
+                    Leads("dead"),
+                    "✕"
+                ),
+                between,
+            ];
+        return
+        [
+            good,
+            new QuickAnswer(
+                "full volts",
+                string.Create(CultureInfo.InvariantCulture, $"over {0.8 * circuit.NominalVolts:0.#} V"),
+                Range(0.8 * circuit.NominalVolts, 1.2 * circuit.NominalVolts),
+                Leads("full volts"),
+                "✕"
+            ),
+            between,
+        ];
     }
 }

@@ -17,8 +17,18 @@ public class BeforeTheTraceTests
         var space = Space("BT-7");
         var circuit = space.Circuit;
         Symptom Dead(string name) => new(name, circuit.FindFunction(name), null);
-        List<Symptom> symptoms = [Dead("work lamps light"), Dead("outlet valves open"), Dead("pump runs"), .. circuit.Codes.Where(c => c.Code is "1551-5" or "1552-18" or "1550-5").Select(c => new Symptom(c.Code, null, c))];
-        var causes = CommonCauses.Of(space, symptoms, [circuit.FindFunction("dip lamps light")!, circuit.FindFunction("cabin lamp lights")!]);
+        List<Symptom> symptoms =
+        [
+            Dead("work lamps light"),
+            Dead("outlet valves open"),
+            Dead("pump runs"),
+            .. circuit.Codes.Where(c => c.Code is "1551-5" or "1552-18" or "1550-5").Select(c => new Symptom(c.Code, null, c)),
+        ];
+        var causes = CommonCauses.Of(
+            space,
+            symptoms,
+            [circuit.FindFunction("dip lamps light")!, circuit.FindFunction("cabin lamp lights")!]
+        );
         var all = causes.Where(c => c.Count == 6 && c.WouldStop.Count == 0).Select(c => c.Unit).ToList();
         all.ShouldBe(["F2", "w16", "w17", "SPD", "GND4", "w13"], ignoreOrder: true);
         // The ignition fuse would explain all of it, and stop the dip lamps that were seen to light.
@@ -29,7 +39,14 @@ public class BeforeTheTraceTests
     [Fact]
     public void Easy_checks_are_quick_undo_nothing_and_tell_something()
     {
-        foreach (var (sheet, line) in new[] { ("PR-3", "key=START : sees \"engine cranks\" = dead"), ("BT-7", "key=RUN outlet=OPEN : sees \"outlet valves open\" = dead"), ("DO-4", "heat=LOW : sees \"low bank heats\" = weak") })
+        foreach (
+            var (sheet, line) in new[]
+            {
+                ("PR-3", "key=START : sees \"engine cranks\" = dead"),
+                ("BT-7", "key=RUN outlet=OPEN : sees \"outlet valves open\" = dead"),
+                ("DO-4", "heat=LOW : sees \"low bank heats\" = weak"),
+            }
+        )
         {
             var space = Space(sheet);
             var readings = new[] { ReadingReader.Read(space.Circuit, line).Value! };
@@ -38,18 +55,41 @@ public class BeforeTheTraceTests
             checks.ShouldAllBe(c => c.Minutes <= 3 && c.Test.Setup.Interventions.Count == 0);
             checks.Count(c => c.Bits > 0).ShouldBeGreaterThan(0, sheet);
             checks.Select(c => c.Bits / Math.Max(c.Minutes, 0.1)).ShouldBeInOrder(SortDirection.Descending);
-            if (sheet == "DO-4") checks.ShouldAllBe(c => c.Test.Probe is Probe.Sees || c.Test.Probe is Probe.Hears || c.Test.Probe is Probe.Looks, "a live test on mains is no easy check");
+            if (sheet == "DO-4")
+                checks.ShouldAllBe(
+                    c => c.Test.Probe is Probe.Sees || c.Test.Probe is Probe.Hears || c.Test.Probe is Probe.Looks,
+                    "a live test on mains is no easy check"
+                );
             var before = EasyChecks.Left(space, readings);
             before.ShouldBeGreaterThan(5);
         }
     }
 
-    /// <summary>(found + 5) / (expected + 5), by hand: 14 jobs of which 3 fuses where the sheets would have 1.4; within trucks 3 of 4 against 0.4 times what all taught.</summary>
+    /// <summary>
+    /// (found + 5) / (expected + 5), by hand: 14 jobs of which 3 fuses where the sheets would have 1.4; within trucks 3 of 4 against 0.4
+    /// times what all taught.
+    /// </summary>
     [Fact]
     public void Counts_shift_the_odds_as_worked_out_by_hand()
     {
-        static ClosedFinding Job(string family, string kind) => new(family, kind, new Dictionary<string, double> { ["fuse"] = 0.1, ["wire"] = 0.5, ["switch"] = 0.4 });
-        List<ClosedFinding> jobs = [.. Enumerable.Repeat(Job("truck", "fuse"), 3), Job("truck", "wire"), .. Enumerable.Repeat(Job("lift", "wire"), 8), .. Enumerable.Repeat(Job("lift", "switch"), 2)];
+        static ClosedFinding Job(string family, string kind) =>
+            new(
+                family,
+                kind,
+                new Dictionary<string, double>
+                {
+                    ["fuse"] = 0.1,
+                    ["wire"] = 0.5,
+                    ["switch"] = 0.4,
+                }
+            );
+        List<ClosedFinding> jobs =
+        [
+            .. Enumerable.Repeat(Job("truck", "fuse"), 3),
+            Job("truck", "wire"),
+            .. Enumerable.Repeat(Job("lift", "wire"), 8),
+            .. Enumerable.Repeat(Job("lift", "switch"), 2),
+        ];
         var learnt = LearntOdds.From(jobs);
         var fuse = learnt.Kinds.Single(k => k is { Family: "", Kind: "fuse" });
         (fuse.Found, fuse.Jobs).ShouldBe((3, 14));
@@ -77,7 +117,12 @@ public class BeforeTheTraceTests
         var learnt = LearntOdds.From([new ClosedFinding("offroad", "switch", LearntOdds.BaseShares(plain.Circuit, plain.Suspects))]);
         var shifted = Space("PR-3", learnt);
         for (var i = 0; i < plain.Suspects.Count; i++)
-            shifted.Suspects[i].Odds.ShouldBe(plain.Suspects[i].Odds * learnt.Factor("offroad", LearntOdds.KindOf(plain.Circuit, plain.Suspects[i].RepairUnit)), 1e-12);
+            shifted
+                .Suspects[i]
+                .Odds.ShouldBe(
+                    plain.Suspects[i].Odds * learnt.Factor("offroad", LearntOdds.KindOf(plain.Circuit, plain.Suspects[i].RepairUnit)),
+                    1e-12
+                );
         LearntOdds.BaseShares(plain.Circuit, plain.Suspects).Values.Sum().ShouldBe(1, 1e-12);
     }
 }

@@ -25,17 +25,37 @@ public class FollowedAdviceTests(ITestOutputHelper output)
     {
         var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
         var jobs = new FollowedJob?[space.Suspects.Count];
-        Parallel.For(0, jobs.Length, i => { if (i % every == 0 && space.Suspects[i].Together.Count == 0) jobs[i] = FollowedJob.Run(space, i, 1000 + i); });
+        Parallel.For(0, jobs.Length, i =>
+        {
+            if (i % every == 0 && space.Suspects[i].Together.Count == 0)
+                jobs[i] = FollowedJob.Run(space, i, 1000 + i);
+        });
         var done = jobs.OfType<FollowedJob>().ToList();
         foreach (var j in done)
-            output.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"{j.Fault,-40} {j.Readings,3} readings {j.Minutes,6:0.0} min  {(j.Solved ? j.Right ? "solved" : "WRONG" : "unsolved")}  {string.Join(" / ", j.Leader.Faults)} {j.Leader.Share:0.000}"));
-        output.WriteLine(string.Create(CultureInfo.InvariantCulture,
-            $"{sheet}: {done.Count} faults with a symptom of {space.Suspects.Count}; {done.Average(j => j.Readings):0.0} readings, {done.Average(j => j.Minutes):0.0} min, first group {done.Average(j => j.Leader.Faults.Count):0.00}"));
+            output.WriteLine(
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{j.Fault, -40} {j.Readings, 3} readings {j.Minutes, 6:0.0} min  "
+                        + $"{(j.Solved ? j.Right ? "solved" : "WRONG" : "unsolved")}  {string.Join(" / ", j.Leader.Faults)} "
+                        + $"{j.Leader.Share:0.000}"
+                )
+            );
+        output.WriteLine(
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"{sheet}: {done.Count} faults with a symptom of {space.Suspects.Count}; {done.Average(j => j.Readings):0.0} "
+                    + $"readings, {done.Average(j => j.Minutes):0.0} min, first group "
+                    + $"{done.Average(j => j.Leader.Faults.Count):0.00}"
+            )
+        );
         done.Count.ShouldBeGreaterThan(40 / every);
         var missed = done.Where(j => !j.Solved || !j.Right).ToList();
-        var said = string.Join("\n\n", missed.Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}"));
-        // The goal is 99 of 100: at 95 % the likeliest of several is named, and one in many is the rare one. A sample may have drawn one of the few.
+        var said = string.Join(
+            "\n\n",
+            missed.Select(j => $"{j.Fault}: {(j.Solved ? "sure of a wrong one" : "unsolved")}\n{string.Join('\n', j.Log)}")
+        );
+        // The goal is 99 of 100: at 95 % the likeliest of several is named, and one in many is the rare one. A sample may have drawn one of
+        // the few.
         missed.Count.ShouldBeLessThanOrEqualTo(Math.Max(every > 1 ? 1 : 0, done.Count / 100), said);
         // A group that lists everything is no answer; of a sample a few wires of one net are half.
         done.Average(j => j.Leader.Faults.Count).ShouldBeLessThan(every > 1 ? 4 : 1.5);

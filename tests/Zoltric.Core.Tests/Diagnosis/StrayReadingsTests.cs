@@ -6,7 +6,9 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
-/// <summary>Readings as machines and people give them, on invented circuits. Common practice, no source, unless a row says otherwise.</summary>
+/// <summary>
+/// Readings as machines and people give them, on invented circuits. Common practice, no source, unless a row says otherwise.
+/// </summary>
 public class StrayReadingsTests
 {
     private const string Fan = """
@@ -35,7 +37,10 @@ public class StrayReadingsTests
     private static Findings Diagnose(string sheet, params string[] lines)
     {
         var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]);
+        return Diagnostician.Diagnose(
+            new FaultSpace(new Machine(circuit)),
+            [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]
+        );
     }
 
     private static double Share(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
@@ -43,10 +48,19 @@ public class StrayReadingsTests
     private static double Show(string sheet, string line, params string[] faults)
     {
         var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Meter.Read(new Machine(circuit), ReadingReader.Read(circuit, line).Value!.Test, [.. faults.SelectMany(f => FaultReader.Read(circuit, f).Value!)]).Value ?? double.NaN;
+        return Meter
+            .Read(
+                new Machine(circuit),
+                ReadingReader.Read(circuit, line).Value!.Test,
+                [.. faults.SelectMany(f => FaultReader.Read(circuit, f).Value!)]
+            )
+            .Value
+            ?? double.NaN;
     }
 
-    /// <summary>What a leak of four ohms draws is volts over ohms, whatever a module behind it does as its supply falls; computed.</summary>
+    /// <summary>
+    /// What a leak of four ohms draws is volts over ohms, whatever a module behind it does as its supply falls; computed.
+    /// </summary>
     [Fact]
     public void A_leak_before_a_module_draws_by_its_ohms()
     {
@@ -72,7 +86,12 @@ public class StrayReadingsTests
             function "sleeps": clamp w7 <= 80mA after 15min
             """;
         Show(sheet, "after 15min : clamp w7", "w2 grounded 4.1ohm").ShouldBe(12.6 / 4.1, 0.1);
-        var f = Diagnose(sheet, "after 15min : clamp w7 = 3.1A", "pull F1, after 15min : clamp w7 = 0.02A", "unplug A1, after 15min : clamp w7 = 3.1A");
+        var f = Diagnose(
+            sheet,
+            "after 15min : clamp w7 = 3.1A",
+            "pull F1, after 15min : clamp w7 = 0.02A",
+            "unplug A1, after 15min : clamp w7 = 3.1A"
+        );
         Share(f, "w2").ShouldBeGreaterThan(0.7);
         f.OffSheet.ShouldBeLessThan(0.15);
     }
@@ -80,7 +99,13 @@ public class StrayReadingsTests
     [Fact]
     public void Half_a_volt_short_is_not_open()
     {
-        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V S2.2 = 11.9V", "key=RUN fan=ON : V K1.86 = 0V", "key=RUN fan=ON : hears K1 = silent");
+        var f = Diagnose(
+            Fan,
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            "key=RUN fan=ON : V S2.2 = 11.9V",
+            "key=RUN fan=ON : V K1.86 = 0V",
+            "key=RUN fan=ON : hears K1 = silent"
+        );
         f.Suspects[0].Unit.ShouldBe("w4");
         f.OffSheet.ShouldBeLessThan(0.2);
     }
@@ -88,7 +113,14 @@ public class StrayReadingsTests
     [Fact]
     public void A_charger_that_was_put_on_is_no_second_fault()
     {
-        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", " : V G1.+ G1.- = 12.1V", "key=RUN fan=ON : hears K1 = clicks", "key=RUN fan=ON : V K1.87 = 13.4V", "key=RUN fan=ON : V X1:1a = 0.02V");
+        var f = Diagnose(
+            Fan,
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            " : V G1.+ G1.- = 12.1V",
+            "key=RUN fan=ON : hears K1 = clicks",
+            "key=RUN fan=ON : V K1.87 = 13.4V",
+            "key=RUN fan=ON : V X1:1a = 0.02V"
+        );
         Share(f, "w7").ShouldBeGreaterThan(0.7);
         f.OffSheet.ShouldBeLessThan(0.2);
     }
@@ -96,7 +128,12 @@ public class StrayReadingsTests
     [Fact]
     public void A_motor_on_half_its_volts_is_dead_to_its_owner()
     {
-        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V M1.1 M1.2 = 6.1V", "key=RUN fan=ON : V K1.30 K1.87 = 6.2V");
+        var f = Diagnose(
+            Fan,
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            "key=RUN fan=ON : V M1.1 M1.2 = 6.1V",
+            "key=RUN fan=ON : V K1.30 K1.87 = 6.2V"
+        );
         f.Suspects[0].Unit.ShouldBe("K1");
         f.Suspects[0].Also.ShouldBeEmpty();
     }
@@ -104,8 +141,15 @@ public class StrayReadingsTests
     [Fact]
     public void A_contact_that_comes_and_goes_while_it_is_moved_is_the_finding()
     {
-        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN : sees \"run lamp lights\" = works", "key=RUN fan=ON : drop S2 = 12.4V",
-            "key=RUN fan=ON, move \"post\" : sees \"fan turns\" = works", "key=RUN fan=ON, move \"post\" : drop S2 = 0.05V", "key=RUN fan=ON : drop S2 = 12.5V");
+        var f = Diagnose(
+            Fan,
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            "key=RUN : sees \"run lamp lights\" = works",
+            "key=RUN fan=ON : drop S2 = 12.4V",
+            "key=RUN fan=ON, move \"post\" : sees \"fan turns\" = works",
+            "key=RUN fan=ON, move \"post\" : drop S2 = 0.05V",
+            "key=RUN fan=ON : drop S2 = 12.5V"
+        );
         f.Suspects[0].Words.First().ShouldBe("S2 intermittent");
         f.Suspects[0].Share.ShouldBeGreaterThan(0.7);
     }
@@ -113,7 +157,13 @@ public class StrayReadingsTests
     [Fact]
     public void A_part_put_in_opens_a_period()
     {
-        string[] before = ["key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V S2.1 = 12.4V", "key=RUN fan=ON : V S2.2 = 0.02V", " : replaced S2"];
+        string[] before =
+        [
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            "key=RUN fan=ON : V S2.1 = 12.4V",
+            "key=RUN fan=ON : V S2.2 = 0.02V",
+            " : replaced S2",
+        ];
         var cured = Diagnose(Fan, [.. before, "key=RUN fan=ON : sees \"fan turns\" = works"]);
         cured.Suspects[0].Unit.ShouldBe("S2");
         cured.Verdicts[0].Meaning.ShouldNotContain("oubtful");
@@ -125,7 +175,12 @@ public class StrayReadingsTests
     [Fact]
     public void A_bridge_that_makes_it_work_proves_what_it_goes_past()
     {
-        var f = Diagnose(Fan, "key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : hears K1 = silent", "key=RUN, jumper S2.1 S2.2 : sees \"fan turns\" = works");
+        var f = Diagnose(
+            Fan,
+            "key=RUN fan=ON : sees \"fan turns\" = dead",
+            "key=RUN fan=ON : hears K1 = silent",
+            "key=RUN, jumper S2.1 S2.2 : sees \"fan turns\" = works"
+        );
         f.Suspects[0].Unit.ShouldBe("S2");
         f.Verdicts[^1].Judgement.ShouldBe(Judgement.Ok);
         f.Verdicts[^1].Meaning.ShouldContain("goes past");
@@ -139,7 +194,14 @@ public class StrayReadingsTests
         Defaults.FuseElementOhms(15).ShouldBe(0.0046, 1e-9);
         (0.0042 / Defaults.FuseElementOhms(20)).ShouldBe(1.3, 0.05);
         var drain = Fan.Replace("function \"run lamp", "function \"sleeps\": A G1 <= 20mA\nfunction \"run lamp", StringComparison.Ordinal);
-        var f = Diagnose(drain, " : A G1 = 0.42A", " : drop F1 = 1.35mV", "unplug X1 : A G1 = 0.42A", "unplug K1 : A G1 = 0.41A", "pull F1 : A G1 = 0A");
+        var f = Diagnose(
+            drain,
+            " : A G1 = 0.42A",
+            " : drop F1 = 1.35mV",
+            "unplug X1 : A G1 = 0.42A",
+            "unplug K1 : A G1 = 0.41A",
+            "pull F1 : A G1 = 0A"
+        );
         f.OffSheet.ShouldBeLessThan(0.3);
         Share(f, "w2", "w6", "S1").ShouldBeGreaterThan(0.6);
     }
@@ -147,7 +209,11 @@ public class StrayReadingsTests
     [Fact]
     public void A_rectifier_that_leaks_backwards_is_a_drain()
     {
-        var charged = Fan.Replace("part S1", "part G2 charger 14.2V when engine=RUNNING \"alternator\" at \"engine\"\npart S1", StringComparison.Ordinal)
+        var charged = Fan.Replace(
+                "part S1",
+                "part G2 charger 14.2V when engine=RUNNING \"alternator\" at \"engine\"\npart S1",
+                StringComparison.Ordinal
+            )
             .Replace("control key", "given engine: STOPPED*, RUNNING\ncontrol key", StringComparison.Ordinal)
             .Replace("path S1.2", "path G2.+ -[w20 6mm2 1m]- G1.+\npath G2.- -[w21 6mm2 1m]- G1.-\npath S1.2", StringComparison.Ordinal)
             .Replace("function \"run lamp", "function \"sleeps\": A G1 <= 20mA\nfunction \"run lamp", StringComparison.Ordinal);
@@ -254,7 +320,12 @@ public class VerdictWordsTests
     public void The_trades_limit_of_a_contact(double volts, bool high)
     {
         var circuit = SheetReader.Read(Sheet).Value.ShouldNotBeNull();
-        var v = Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [ReadingReader.Read(circuit, FormattableString.Invariant($"key=ON : drop K1.1>2 = {volts}V")).Value!]).Verdicts[0];
+        var v = Diagnostician
+            .Diagnose(
+                new FaultSpace(new Machine(circuit)),
+                [ReadingReader.Read(circuit, FormattableString.Invariant($"key=ON : drop K1.1>2 = {volts}V")).Value!]
+            )
+            .Verdicts[0];
         (v.Judgement == Judgement.High).ShouldBe(high);
     }
 }

@@ -8,7 +8,11 @@ public class JsonSheetTests
 {
     public static TheoryData<string> Sheets => [.. DemoSheets.All];
 
-    private static Task<JsonSchema> Schema() => JsonSchema.FromJsonAsync(File.ReadAllText(Path.Combine(DemoSheets.Root, "src", "Zoltric.Web", "wwwroot", "schema", "sheet.json")), TestContext.Current.CancellationToken);
+    private static Task<JsonSchema> Schema() =>
+        JsonSchema.FromJsonAsync(
+            File.ReadAllText(Path.Combine(DemoSheets.Root, "src", "Zoltric.Web", "wwwroot", "schema", "sheet.json")),
+            TestContext.Current.CancellationToken
+        );
 
     [Theory, MemberData(nameof(Sheets))]
     public async Task Every_demo_sheet_is_its_own_twin_and_valid_by_the_schema(string sheet)
@@ -36,9 +40,21 @@ public class JsonSheetTests
     [InlineData("""{"title":"x","wires":[]}""", "/wires", "no such member")]
     [InlineData("""{"title":"a\"b","parts":[]}""", "/title", "no quotes")]
     [InlineData("""{"title":"x","parts":[{"tag":"G1","kind":"batery"}]}""", "/parts/0", "did you mean battery")]
-    [InlineData("""{"title":"x","parts":[{"tag":"G1","kind":"battery","values":["12V\npart G2 battery"]}]}""", "/parts/0/values/0", "line break")]
-    [InlineData("""{"title":"x","parts":[{"tag":"G1","kind":"battery"}],"paths":[{"hops":[{"at":"G1.+"},{"at":"G9.-"}]}]}""", "/paths/0", "G9")]
-    [InlineData("""{"title":"x","parts":[{"tag":"G1","kind":"battery"}],"paths":[{"hops":[{"at":"G1.+"}]}]}""", "/paths/0/hops", "two hops")]
+    [InlineData(
+        """{"title":"x","parts":[{"tag":"G1","kind":"battery","values":["12V\npart G2 battery"]}]}""",
+        "/parts/0/values/0",
+        "line break"
+    )]
+    [InlineData(
+        """{"title":"x","parts":[{"tag":"G1","kind":"battery"}],"paths":[{"hops":[{"at":"G1.+"},{"at":"G9.-"}]}]}""",
+        "/paths/0",
+        "G9"
+    )]
+    [InlineData(
+        """{"title":"x","parts":[{"tag":"G1","kind":"battery"}],"paths":[{"hops":[{"at":"G1.+"}]}]}""",
+        "/paths/0/hops",
+        "two hops"
+    )]
     public void What_is_wrong_is_said_with_its_place(string json, string where, string what)
     {
         var problems = JsonSheet.Read(json).Problems;

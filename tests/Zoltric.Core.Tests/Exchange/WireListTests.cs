@@ -19,23 +19,25 @@ public class WireListTests
         ["7", "K1:87", "M1:1", "YE", "2.5", "3"],
         ["8", "M1:2", "GND1", "BK", "2.5", "1"],
         ["9", "GND1", "G1:-", "BK", "6", "1"],
-        ["7", "K1:87", "M1:1", "YE", "2.5", "3"],      // 11 doubled
-        ["8", "M1:2", "X1:4", "BK", "2.5", "1"],       // 12 same number, other ends
-        ["10", "KI:85", "GND1", "BK", "1", "1"],       // 13 misspelt
-        ["11", "K1:88", "GND1", "BK", "1", "1"],       // 14 no such terminal
-        ["12", "K1:87a", "", "BK", "1", "1"],          // 15 missing end
-        ["13", "K1:87a", "H1:1", "BK", "fat", "1"],    // 16 no size
+        ["7", "K1:87", "M1:1", "YE", "2.5", "3"], // 11 doubled
+        ["8", "M1:2", "X1:4", "BK", "2.5", "1"], // 12 same number, other ends
+        ["10", "KI:85", "GND1", "BK", "1", "1"], // 13 misspelt
+        ["11", "K1:88", "GND1", "BK", "1", "1"], // 14 no such terminal
+        ["12", "K1:87a", "", "BK", "1", "1"], // 15 missing end
+        ["13", "K1:87a", "H1:1", "BK", "fat", "1"], // 16 no size
         ["", "", "", "", "", ""],
-        ["14", "see note 3", "GND1", "", "", ""],      // 18 no end at all
-        ["15", "M1:2", "M1:2", "BK", "1", "1"],        // 19 to itself
-        ["16", "S1", "GND1", "BK", "1", "1"],          // 20 no terminal named
+        ["14", "see note 3", "GND1", "", "", ""], // 18 no end at all
+        ["15", "M1:2", "M1:2", "BK", "1", "1"], // 19 to itself
+        ["16", "S1", "GND1", "BK", "1", "1"], // 20 no terminal named
     ];
 
     [Fact]
     public void Columns_are_found_by_their_heads()
     {
         WireColumns.Guess(Table[0]).ShouldBe(new WireColumns(0, 1, -1, 2, -1, 3, 4, 5));
-        WireColumns.Guess(["Conductor", "Device 1", "Pin 1", "Device 2", "Pin 2", "Cross section", "Color", "Length m"]).ShouldBe(new WireColumns(0, 1, 2, 3, 4, 6, 5, 7));
+        WireColumns
+            .Guess(["Conductor", "Device 1", "Pin 1", "Device 2", "Pin 2", "Cross section", "Color", "Length m"])
+            .ShouldBe(new WireColumns(0, 1, 2, 3, 4, 6, 5, 7));
     }
 
     [Fact]
@@ -45,14 +47,22 @@ public class WireListTests
         result.Placed.Select(p => p.Row).ShouldBe([2, 3, 4, 5, 6, 7, 8, 9, 10]);
         (int Row, string Reason, string? Suggestion)[] expected =
         [
-            (11, "row 8", "placed once"), (12, "row 9", "right number"), (13, "KI stands here only", "K1"), (14, "no terminal 88", "8"), (15, "second end is missing", "both"),
-            (16, "no wire size", "mm²"), (18, "names no part", "K1:86"), (19, "same point", null), (20, "none is named", "1"),
+            (11, "row 8", "placed once"),
+            (12, "row 9", "right number"),
+            (13, "KI stands here only", "K1"),
+            (14, "no terminal 88", "8"),
+            (15, "second end is missing", "both"),
+            (16, "no wire size", "mm²"),
+            (18, "names no part", "K1:86"),
+            (19, "same point", null),
+            (20, "none is named", "1"),
         ];
         result.Unplaced.Select(u => u.Row).ShouldBe(expected.Select(e => e.Row));
         foreach (var (u, e) in result.Unplaced.Zip(expected))
         {
             u.Reason.ShouldContain(e.Reason);
-            if (e.Suggestion is not null) u.Suggestion.ShouldNotBeNull().ShouldContain(e.Suggestion);
+            if (e.Suggestion is not null)
+                u.Suggestion.ShouldNotBeNull().ShouldContain(e.Suggestion);
         }
         // Rows that hold anything: one list or the other.
         (result.Placed.Count + result.Unplaced.Count).ShouldBe(Table.Skip(1).Count(r => r.Any(c => c.Length > 0)));

@@ -24,21 +24,66 @@ public partial class ConformanceTests(ITestOutputHelper output)
         var sheet = (List<string>?)null;
         foreach (var line in File.ReadLines(Path.Combine(DemoSheets.Root, "docs", "conformance.md")))
         {
-            if (line == "```sheet") { sheet = []; continue; }
-            if (line == "```" && sheet is not null) { machine = new Machine(DemoSheets.Read(string.Join('\n', sheet))); sheet = null; continue; }
-            if (sheet is not null) { sheet.Add(line); continue; }
-            if (Row().Match(line) is not { Success: true } m) continue;
+            if (line == "```sheet")
+            {
+                sheet = [];
+                continue;
+            }
+            if (line == "```" && sheet is not null)
+            {
+                machine = new Machine(DemoSheets.Read(string.Join('\n', sheet)));
+                sheet = null;
+                continue;
+            }
+            if (sheet is not null)
+            {
+                sheet.Add(line);
+                continue;
+            }
+            if (Row().Match(line) is not { Success: true } m)
+                continue;
             rows++;
             var (text, faults, expected) = (m.Groups["line"].Value, m.Groups["faults"].Value.Trim(), m.Groups["shows"].Value.Trim());
-            foreach (Match w in Words().Matches(text)) words.Add(w.Value);
-            if (Check(machine!, text, faults, expected) is { } miss) wrong.Add($"{text} [{faults}]: {expected} on the page, {miss} here");
+            foreach (Match w in Words().Matches(text))
+                words.Add(w.Value);
+            if (Check(machine!, text, faults, expected) is { } miss)
+                wrong.Add($"{text} [{faults}]: {expected} on the page, {miss} here");
         }
         output.WriteLine($"{rows} rows");
         wrong.ShouldBeEmpty();
         rows.ShouldBeGreaterThan(80);
         // Every setup word and probe of the notation stands on the page.
-        new[] { "press", "release", "off", "unplug", "pull", "jumper", "feed", "lift", "swap", "after", "move", "V", "VAC", "loz", "drop", "ohm", "beep", "A", "clamp", "lamp", "sees", "hears", "looks", "code", "insul", "replaced" }
-            .Except(words).ShouldBeEmpty();
+        new[]
+        {
+            "press",
+            "release",
+            "off",
+            "unplug",
+            "pull",
+            "jumper",
+            "feed",
+            "lift",
+            "swap",
+            "after",
+            "move",
+            "V",
+            "VAC",
+            "loz",
+            "drop",
+            "ohm",
+            "beep",
+            "A",
+            "clamp",
+            "lamp",
+            "sees",
+            "hears",
+            "looks",
+            "code",
+            "insul",
+            "replaced",
+        }
+            .Except(words)
+            .ShouldBeEmpty();
     }
 
     [GeneratedRegex("[A-Za-z]+")]
@@ -48,22 +93,40 @@ public partial class ConformanceTests(ITestOutputHelper output)
     private static string? Check(Machine machine, string line, string faults, string expected)
     {
         var read = ReadingReader.Read(machine.Circuit, line);
-        if (read.Value is not { } reading) return read.Problems[0].ToString();
+        if (read.Value is not { } reading)
+            return read.Problems[0].ToString();
         IReadOnlyList<Fault> set = [];
         if (faults.Length > 0)
         {
             var parsed = FaultReader.Read(machine.Circuit, faults);
-            if (parsed.Value is not { } found) return parsed.Problems[0].Message.Contains(expected, StringComparison.Ordinal) ? null : parsed.Problems[0].Message;
-            try { machine.Check(found); }
-            catch (FaultException e) { return e.Message.Contains(expected, StringComparison.Ordinal) ? null : e.Message; }
+            if (parsed.Value is not { } found)
+                return parsed.Problems[0].Message.Contains(expected, StringComparison.Ordinal) ? null : parsed.Problems[0].Message;
+            try
+            {
+                machine.Check(found);
+            }
+            catch (FaultException e)
+            {
+                return e.Message.Contains(expected, StringComparison.Ordinal) ? null : e.Message;
+            }
             set = found;
         }
         var shown = Meter.Read(machine, reading.Test, set);
-        if (Value().Match(expected) is not { Success: true } v) return shown.Text.Contains(expected, StringComparison.Ordinal) ? null : shown.Text;
-        var factor = v.Groups["unit"].Value switch { "mV" or "mΩ" or "mA" => 1e-3, "GΩ" => 1e9, _ => 1 };
+        if (Value().Match(expected) is not { Success: true } v)
+            return shown.Text.Contains(expected, StringComparison.Ordinal) ? null : shown.Text;
+        var factor = v.Groups["unit"].Value switch
+        {
+            "mV" or "mΩ" or "mA" => 1e-3,
+            "GΩ" => 1e9,
+            _ => 1,
+        };
         var number = double.Parse(v.Groups["value"].Value, CultureInfo.InvariantCulture) * factor;
-        var least = v.Groups["unit"].Value.EndsWith('V') ? 2e-3 : v.Groups["unit"].Value.EndsWith('A') ? 2e-3 : 0.02;
-        if (v.Groups["unit"].Value[0] == 'm') least = 0.05 * number;
+        var least =
+            v.Groups["unit"].Value.EndsWith('V') ? 2e-3
+            : v.Groups["unit"].Value.EndsWith('A') ? 2e-3
+            : 0.02;
+        if (v.Groups["unit"].Value[0] == 'm')
+            least = 0.05 * number;
         return shown.Value is { } x && Math.Abs(x - number) <= Math.Max(least, 0.01 * Math.Abs(number)) ? null : shown.Text;
     }
 }

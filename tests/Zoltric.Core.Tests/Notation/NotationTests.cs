@@ -23,17 +23,21 @@ public class NotationTests
     {
         var text = DemoSheets.Text(name);
         const string noise = "-[]>:=\"#,.() ~*<AkΩ0\n\t";
-        Gen.Select(Gen.Int[0, text.Length - 1], Gen.Int[0, 12], Gen.Int[0, noise.Length - 1].Array[0, 6]).Sample((at, cut, put) =>
-        {
-            var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
-            var lines = mutated.Split('\n');
-            foreach (var p in SheetReader.Read(mutated).Problems)
-            {
-                p.Line.ShouldBeInRange(1, lines.Length);
-                p.Column.ShouldBeInRange(1, lines[p.Line - 1].Length + 1);
-                p.Message.ShouldNotBeNullOrWhiteSpace();
-            }
-        }, iter: 400);
+        Gen.Select(Gen.Int[0, text.Length - 1], Gen.Int[0, 12], Gen.Int[0, noise.Length - 1].Array[0, 6])
+            .Sample(
+                (at, cut, put) =>
+                {
+                    var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
+                    var lines = mutated.Split('\n');
+                    foreach (var p in SheetReader.Read(mutated).Problems)
+                    {
+                        p.Line.ShouldBeInRange(1, lines.Length);
+                        p.Column.ShouldBeInRange(1, lines[p.Line - 1].Length + 1);
+                        p.Message.ShouldNotBeNullOrWhiteSpace();
+                    }
+                },
+                iter: 400
+            );
     }
 
     [Fact]
@@ -41,14 +45,25 @@ public class NotationTests
     {
         var c = DemoSheets.Circuit("PR-3");
         const string noise = "-[]>:=\"#,.() ~*<AkΩ0V?";
-        string[] lines = ["key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks", "off G1, unplug S2 : ohm S1.B>S = 0.2ohm", " : V G1.+ G1.- = 12.6V?", "key=START : sees \"engine cranks\" = dead"];
-        Gen.Select(Gen.Int[0, lines.Length - 1], Gen.Int[0, 60], Gen.Int[0, 8], Gen.Int[0, noise.Length - 1].Array[0, 5]).Sample((which, at, cut, put) =>
-        {
-            var text = lines[which];
-            at = Math.Min(at, text.Length);
-            var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
-            foreach (var p in ReadingReader.Read(c, mutated, Setup.Rest).Problems) p.Column.ShouldBeInRange(1, mutated.Length + 1);
-        }, iter: 2000);
+        string[] lines =
+        [
+            "key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks",
+            "off G1, unplug S2 : ohm S1.B>S = 0.2ohm",
+            " : V G1.+ G1.- = 12.6V?",
+            "key=START : sees \"engine cranks\" = dead",
+        ];
+        Gen.Select(Gen.Int[0, lines.Length - 1], Gen.Int[0, 60], Gen.Int[0, 8], Gen.Int[0, noise.Length - 1].Array[0, 5])
+            .Sample(
+                (which, at, cut, put) =>
+                {
+                    var text = lines[which];
+                    at = Math.Min(at, text.Length);
+                    var mutated = text[..at] + string.Concat(put.Select(i => noise[i])) + text[Math.Min(text.Length, at + cut)..];
+                    foreach (var p in ReadingReader.Read(c, mutated, Setup.Rest).Problems)
+                        p.Column.ShouldBeInRange(1, mutated.Length + 1);
+                },
+                iter: 2000
+            );
     }
 
     [Theory]
@@ -94,7 +109,10 @@ public class NotationTests
     {
         var c = DemoSheets.Circuit("PR-3");
         var reading = DemoSheets.Line(c, line);
-        DemoSheets.Line(c, (reading.Test.Setup.IsRest ? " : " : "") + reading.ToString().TrimStart(' ', ':')).ToString().ShouldBe(reading.ToString());
+        DemoSheets
+            .Line(c, (reading.Test.Setup.IsRest ? " : " : "") + reading.ToString().TrimStart(' ', ':'))
+            .ToString()
+            .ShouldBe(reading.ToString());
     }
 
     [Fact]
@@ -132,8 +150,18 @@ public class NotationTests
     [InlineData("move")]
     public void A_control_named_like_a_setup_word_is_moved_like_any_other(string name)
     {
-        var c = DemoSheets.Read($"sheet \"named\"\nnominal 12V dc\ncontrol {name}: DOWN*, UP\npart G1 battery 12V\npart S1 switch\n  closed 1-2 when {name}=UP\npart H1 lamp 12V 5W\npath G1.+ - S1 - H1 - G1.-\nfunction \"lights\": H1 when {name}=UP\n");
-        foreach (var line in new[] { $"{name}=UP : sees \"lights\" = works", $"off G1, {name}=UP : ohm S1 = 0.1ohm", $"lift H1.1, {name}=UP : V S1.2 = 12V" })
+        var c = DemoSheets.Read(
+            $"sheet \"named\"\nnominal 12V dc\ncontrol {name}: DOWN*, UP\npart G1 battery 12V\npart S1 switch\n  closed 1-2 "
+                + $"when {name}=UP\npart H1 lamp 12V 5W\npath G1.+ - S1 - H1 - G1.-\nfunction \"lights\": H1 when {name}=UP\n"
+        );
+        foreach (
+            var line in new[]
+            {
+                $"{name}=UP : sees \"lights\" = works",
+                $"off G1, {name}=UP : ohm S1 = 0.1ohm",
+                $"lift H1.1, {name}=UP : V S1.2 = 12V",
+            }
+        )
             DemoSheets.Line(c, line).ToString().ShouldBe(line);
     }
 

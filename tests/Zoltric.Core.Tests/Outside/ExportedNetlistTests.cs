@@ -11,9 +11,9 @@ using Zoltric.Core.Solving;
 namespace Zoltric.Core.Tests.Outside;
 
 /// <summary>
-/// The netlist as the application writes it, run by ngspice as it stands: every demo sheet in every function's state, healthy and under every
-/// single fault. Relays and modules are switches that ngspice settles for itself from where they were settled here, so a state that does not
-/// hold falls apart there; on alternating current each coil's volts are held against its pull-in and drop-out instead.
+/// The netlist as the application writes it, run by ngspice as it stands: every demo sheet in every function's state, healthy and under
+/// every single fault. Relays and modules are switches that ngspice settles for itself from where they were settled here, so a state that
+/// does not hold falls apart there; on alternating current each coil's volts are held against its pull-in and drop-out instead.
 /// </summary>
 public partial class ExportedNetlistTests(ITestOutputHelper output)
 {
@@ -28,8 +28,16 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
         // Bus wires are compared at rest; their mean under traffic has a test of its own.
         var circuit = DemoSheets.Read(TrafficWords().Replace(DemoSheets.Text(sheet), "traffic=0%"));
         var machine = new Machine(circuit);
-        var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)! with { AfterSeconds = 0 }).Append(Setup.Rest).Distinct().ToList();
-        var faults = FaultCatalogue.Of(machine).Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).Prepend(null).ToList();
+        var setups = circuit
+            .Functions.Select(f => FunctionState.SetupFor(circuit, f)! with { AfterSeconds = 0 })
+            .Append(Setup.Rest)
+            .Distinct()
+            .ToList();
+        var faults = FaultCatalogue
+            .Of(machine)
+            .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]))
+            .Prepend(null)
+            .ToList();
         var ac = circuit.Alternating;
         var diodes = circuit.Parts.Any(p => p.Kind is Core.Circuits.Kinds.Diode);
         var (worst, what, count, chatter, moved) = (0.0, "", 0, 0, 0);
@@ -40,37 +48,57 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
             var own = x.f is null ? Array.Empty<Fault>() : [x.f];
             var op = machine.Run(x.s, own);
             // What never rests has no operating point to compare.
-            if (op.Chattering.Count > 0) { Interlocked.Increment(ref chatter); return; }
-            if (op.Blown.Count > 0) Interlocked.Increment(ref moved);
+            if (op.Chattering.Count > 0)
+            {
+                Interlocked.Increment(ref chatter);
+                return;
+            }
+            if (op.Blown.Count > 0)
+                Interlocked.Increment(ref moved);
             var spice = Ngspice(SpiceNetlist.Write(machine, x.s, null, own), ac);
             var names = SpiceNetlist.NodesOf(op);
             foreach (var part in circuit.Parts)
-                foreach (var name in part.Model.Terminals)
+            foreach (var name in part.Model.Terminals)
+            {
+                var t = new Terminal(part.Tag, name, part.Kind is Core.Circuits.Kinds.PinRow);
+                var node = op.Node(t);
+                if (node < 0 || !spice.TryGetValue(names[node].ToLowerInvariant(), out var there))
+                    continue;
+                var here = ac ? op.AcVolts(node, -1) : op.Volts(node);
+                var excess = (here - there).Magnitude / Math.Max(diodes ? 0.03 : 1e-3, 1e-3 * there.Magnitude);
+                lock (gate)
                 {
-                    var t = new Terminal(part.Tag, name, part.Kind is Core.Circuits.Kinds.PinRow);
-                    var node = op.Node(t);
-                    if (node < 0 || !spice.TryGetValue(names[node].ToLowerInvariant(), out var there)) continue;
-                    var here = ac ? op.AcVolts(node, -1) : op.Volts(node);
-                    var excess = (here - there).Magnitude / Math.Max(diodes ? 0.03 : 1e-3, 1e-3 * there.Magnitude);
-                    lock (gate)
-                    {
-                        count++;
-                        if (excess > worst)
-                            (worst, what) = (excess, string.Create(CultureInfo.InvariantCulture, $"{x.s} : V {t} with {x.f?.ToString() ?? "nothing wrong"}: {here} here, {there} in ngspice"));
-                    }
+                    count++;
+                    if (excess > worst)
+                        (worst, what) = (
+                            excess,
+                            string.Create(
+                                CultureInfo.InvariantCulture,
+                                $"{x.s} : V {t} with {x.f?.ToString() ?? "nothing wrong"}: {here} here, {there} in ngspice"
+                            )
+                        );
                 }
-            if (!ac) return;
+            }
+            if (!ac)
+                return;
             for (var p = 0; p < circuit.Parts.Count; p++)
             {
-                if (circuit.Parts[p].Model.Coil is not { } coil || own.Any(f => f.Target == circuit.Parts[p].Tag)) continue;
+                if (circuit.Parts[p].Model.Coil is not { } coil || own.Any(f => f.Target == circuit.Parts[p].Tag))
+                    continue;
                 var link = circuit.Parts[p].Model.Links[coil.Link];
-                Complex At(string name) => op.Node(new Terminal(circuit.Parts[p].Tag, name)) is >= 0 and var n ? spice[names[n].ToLowerInvariant()] : 0;
+                Complex At(string name) =>
+                    op.Node(new Terminal(circuit.Parts[p].Tag, name)) is >= 0 and var n ? spice[names[n].ToLowerInvariant()] : 0;
                 var volts = (At(link.A) - At(link.B)).Magnitude;
                 // Held above drop-out, at rest below pull-in.
-                lock (gate) if (op.PulledIn(p) ? volts < coil.DropOutVolts * 0.999 : volts > coil.PullInVolts * 1.001) (worst, what) = (99, $"{x.s} : {circuit.Parts[p].Tag} at {volts} V with {x.f}");
+                lock (gate)
+                    if (op.PulledIn(p) ? volts < coil.DropOutVolts * 0.999 : volts > coil.PullInVolts * 1.001)
+                        (worst, what) = (99, $"{x.s} : {circuit.Parts[p].Tag} at {volts} V with {x.f}");
             }
         });
-        output.WriteLine($"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, {moved} with a fuse gone, worst {worst:0.000} of the tolerance: {what}");
+        output.WriteLine(
+            $"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, "
+                + $"{moved} with a fuse gone, worst {worst:0.000} of the tolerance: {what}"
+        );
         worst.ShouldBeLessThan(1, what);
         count.ShouldBeGreaterThan(5_000);
     }
@@ -96,12 +124,18 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
                 var spice = Ngspice(SpiceNetlist.Write(machine, Setup.Rest, null, own), true);
                 for (var n = 0; n < names.Count; n++)
                 {
-                    if (!spice.TryGetValue(names[n].ToLowerInvariant(), out var there)) continue;
+                    if (!spice.TryGetValue(names[n].ToLowerInvariant(), out var there))
+                        continue;
                     var excess = (op.AcVolts(n, -1) - there).Magnitude / Math.Max(1e-3, 1e-3 * there.Magnitude);
                     lock (gate)
                     {
                         count++;
-                        if (excess > worst) (worst, what) = (excess, $"seed {seed}, {string.Join(" + ", own.AsEnumerable())}: {names[n]} {op.AcVolts(n, -1)} here, {there} in ngspice");
+                        if (excess > worst)
+                            (worst, what) = (
+                                excess,
+                                $"seed {seed}, {string.Join(" + ", own.AsEnumerable())}: {names[n]} {op.AcVolts(n, -1)} here, "
+                                    + $"{there} in ngspice"
+                            );
                     }
                 }
             }
@@ -117,9 +151,13 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
         try
         {
             var (file, data) = (Path.Combine(dir.FullName, "net.cir"), Path.Combine(dir.FullName, "out.txt"));
-            File.WriteAllText(file, netlist.Replace(".end\n", $".control\nrun\nprint all > {data}\nquit 0\n.endc\n.end\n", StringComparison.Ordinal));
-            using var process = Process.Start(new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true })
-                ?? throw new InvalidOperationException("ngspice did not start");
+            File.WriteAllText(
+                file,
+                netlist.Replace(".end\n", $".control\nrun\nprint all > {data}\nquit 0\n.endc\n.end\n", StringComparison.Ordinal)
+            );
+            using var process = Process.Start(
+                new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true }
+            ) ?? throw new InvalidOperationException("ngspice did not start");
             var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
             var said = process.StandardOutput.ReadToEnd();
             process.WaitForExit();
@@ -127,12 +165,18 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
             foreach (var line in File.Exists(data) ? File.ReadAllLines(data) : [])
             {
                 var p = line.Split(" = ");
-                if (p.Length != 2) continue;
+                if (p.Length != 2)
+                    continue;
                 var parts = p[1].Split(',');
                 if (double.TryParse(parts[0], CultureInfo.InvariantCulture, out var re))
-                    found[p[0].Trim().ToLowerInvariant()] = new Complex(re, ac && parts.Length > 1 ? double.Parse(parts[1], CultureInfo.InvariantCulture) : 0);
+                    found[p[0].Trim().ToLowerInvariant()] = new Complex(
+                        re,
+                        ac && parts.Length > 1 ? double.Parse(parts[1], CultureInfo.InvariantCulture) : 0
+                    );
             }
-            return found.Count > 0 ? found : throw new InvalidOperationException($"ngspice gave no data:\n{said}\n{error.Result}\n{netlist}");
+            return found.Count > 0
+                ? found
+                : throw new InvalidOperationException($"ngspice gave no data:\n{said}\n{error.Result}\n{netlist}");
         }
         finally
         {

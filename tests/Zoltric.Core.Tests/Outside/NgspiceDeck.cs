@@ -23,25 +23,38 @@ internal sealed class NgspiceDeck
 
     /// <summary>Volts at every wired terminal against the reference once all steps have settled.</summary>
     /// <returns>By terminal: the last volts, and how far they moved over the last fifth of a second.</returns>
-    public static Dictionary<string, (double Volts, double Moved)> Volts(Circuit c, IReadOnlyList<IReadOnlyList<ControlMove>> steps, Fault? fault)
+    public static Dictionary<string, (double Volts, double Moved)> Volts(
+        Circuit c,
+        IReadOnlyList<IReadOnlyList<ControlMove>> steps,
+        Fault? fault
+    )
     {
         var deck = new NgspiceDeck(c);
         deck.Write(steps, fault);
         var seconds = (steps.Count + 1) * StepSeconds;
-        // A diode that is thrown over by a switch can be more than one integration step can take; then ngspice is asked again with other means.
-        return deck.Run(seconds, ".options reltol=1e-6 abstol=1e-12 vntol=1e-7 gmin=1e-18 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear")
+        // A diode that is thrown over by a switch can be more than one integration step can take; then ngspice is asked again with other
+        // means.
+        return deck.Run(
+            seconds,
+            ".options reltol=1e-6 abstol=1e-12 vntol=1e-7 gmin=1e-18 itl1=500 itl4=200 trtol=1e4 chgtol=1e-6 method=gear"
+        )
             ?? deck.Run(seconds, ".options reltol=1e-5 abstol=1e-10 vntol=1e-6 gmin=1e-15 itl1=500 itl4=500 trtol=7 method=trap")
-            ?? deck.Run(seconds, ".options reltol=1e-5 abstol=1e-9 vntol=1e-6 gmin=1e-12 itl1=500 itl4=1000 trtol=7 method=gear cshunt=1e-12")
+            ?? deck.Run(
+                seconds,
+                ".options reltol=1e-5 abstol=1e-9 vntol=1e-6 gmin=1e-12 itl1=500 itl4=1000 trtol=7 method=gear cshunt=1e-12"
+            )
             ?? throw new InvalidOperationException($"ngspice gave no data:\n{deck._said}\n{deck._s}");
     }
 
     private static string I(FormattableString f) => FormattableString.Invariant(f);
+
     private static string Clean(string t) => "n" + t.Replace("+", "p").Replace("-", "m").Replace(":", "_c_").Replace(".", "_d_");
 
     private string Node(string point)
     {
         var name = Clean(point);
-        while (_alias.TryGetValue(name, out var to)) name = to;
+        while (_alias.TryGetValue(name, out var to))
+            name = to;
         return name;
     }
 
@@ -52,7 +65,11 @@ internal sealed class NgspiceDeck
     private void R(string a, string b, double ohms)
     {
         var n = ++_n;
-        if (ohms >= 1) { _s.AppendLine(I($"R{n} {a} {b} {ohms:R}")); return; }
+        if (ohms >= 1)
+        {
+            _s.AppendLine(I($"R{n} {a} {b} {ohms:R}"));
+            return;
+        }
         _s.AppendLine(I($"Vr{n} {a} r{n} 0"));
         _s.AppendLine(I($"Hr{n} r{n} {b} Vr{n} {ohms:R}"));
     }
@@ -65,26 +82,39 @@ internal sealed class NgspiceDeck
         foreach (var b in _c.Bonds)
         {
             var (x, y) = (Node(b.A.ToString()), Node(b.B.ToString()));
-            if (x == y) continue;
-            if (x == "0") _alias[y] = x; else _alias[x] = y;
+            if (x == y)
+                continue;
+            if (x == "0")
+                _alias[y] = x;
+            else
+                _alias[x] = y;
         }
         var wired = _c.Wires.SelectMany(w => new[] { w.From, w.To }).Concat(_c.Bonds.SelectMany(b => new[] { b.A, b.B })).ToHashSet();
-        foreach (var t in wired.Select(t => t.ToString()).Distinct()) _terminals.Add(t);
+        foreach (var t in wired.Select(t => t.ToString()).Distinct())
+            _terminals.Add(t);
         var positions = new List<int[]> { _c.Controls.Select(k => k.Rest).ToArray() };
         foreach (var step in steps)
         {
             var next = (int[])positions[^1].Clone();
             foreach (var m in step)
-                for (var i = 0; i < _c.Controls.Count; i++) if (_c.Controls[i].Name == m.Control) next[i] = _c.Controls[i].IndexOf(m.Position);
+                for (var i = 0; i < _c.Controls.Count; i++)
+                    if (_c.Controls[i].Name == m.Control)
+                        next[i] = _c.Controls[i].IndexOf(m.Position);
             positions.Add(next);
         }
-        foreach (var w in _c.Wires) Wire(w, fault);
-        foreach (var p in _c.Parts) Part(p, fault, positions, wired);
-        if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g) R(WireEnd(g, true), Node(_c.FramePoint.ToString()), fault.Value!.Value);
-        if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s) R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
-        if (fault is { Words: "shorts", Toward: { } toward }) R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
+        foreach (var w in _c.Wires)
+            Wire(w, fault);
+        foreach (var p in _c.Parts)
+            Part(p, fault, positions, wired);
+        if (fault is { Words: "grounded" } && _c.FindWire(fault.Target) is { } g)
+            R(WireEnd(g, true), Node(_c.FramePoint.ToString()), fault.Value!.Value);
+        if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s)
+            R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
+        if (fault is { Words: "shorts", Toward: { } toward })
+            R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
-        foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0")) R(n, "0", 1e15);
+        foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0"))
+            R(n, "0", 1e15);
     }
 
     private string WireEnd(Wire w, bool start)
@@ -97,12 +127,17 @@ internal sealed class NgspiceDeck
     {
         // The product's formula is checked elsewhere against published tables; here it is the common ground.
         var ohms = w.Ohms;
-        if (fault?.Target == w.Id) ohms = fault.Words == "open" ? 1e9 : fault.Words == "resists" ? ohms + fault.Value!.Value : ohms;
+        if (fault?.Target == w.Id)
+            ohms =
+                fault.Words == "open" ? 1e9
+                : fault.Words == "resists" ? ohms + fault.Value!.Value
+                : ohms;
         R(WireEnd(w, true), WireEnd(w, false), ohms);
         foreach (var start in new[] { true, false })
         {
             var t = start ? w.From : w.To;
-            if (t.Name.Length > 0) continue;
+            if (t.Name.Length > 0)
+                continue;
             var lug = 1e-4;
             if (fault?.Target == t.Tag && SourceSide.TryGetValue((_c.Title, t.Tag), out var wire) && wire == w.Id)
                 lug = fault.Words == "open" ? 1e9 : lug + fault.Value!.Value;
@@ -129,47 +164,79 @@ internal sealed class NgspiceDeck
         for (var l = 0; l < p.Model.Links.Count; l++)
         {
             var link = p.Model.Links[l];
-            string At(string name) => p.Model.Terminals.Contains(name) ? Node(new Terminal(p.Tag, name, pins).ToString()) : Clean($"{p.Tag}.inner.{name}");
+            string At(string name) =>
+                p.Model.Terminals.Contains(name) ? Node(new Terminal(p.Tag, name, pins).ToString()) : Clean($"{p.Tag}.inner.{name}");
             bool Wired(string name) => !p.Model.Terminals.Contains(name) || wired.Contains(new Terminal(p.Tag, name, pins));
-            if (!Wired(link.A) && !Wired(link.B)) continue;
+            if (!Wired(link.A) && !Wired(link.B))
+                continue;
             var (a, b) = (At(link.A), At(link.B));
-            var effect = pins && fault?.Target == $"{p.Tag}:{link.Name}"
-                ? fault.Words switch { "open" => new FaultEffect.Open(l), "resists" => new FaultEffect.Series(l), _ => null }
-                : fault?.Target == p.Tag ? p.Model.Faults.First(m => m.Words == fault.Words).Effect : null;
+            var effect =
+                pins && fault?.Target == $"{p.Tag}:{link.Name}"
+                    ? fault.Words switch
+                    {
+                        "open" => new FaultEffect.Open(l),
+                        "resists" => new FaultEffect.Series(l),
+                        _ => null,
+                    }
+                : fault?.Target == p.Tag ? p.Model.Faults.First(m => m.Words == fault.Words).Effect
+                : null;
             var open = effect is FaultEffect.Open o && o.Links.Contains(l);
             var closed = effect is FaultEffect.Closed k && k.Links.Contains(l);
-            var set = effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
-                : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor : (double?)null;
+            var set =
+                effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
+                : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor
+                : (double?)null;
             if (effect is FaultEffect.Series se && se.Links.Contains(l))
             {
                 var mid = Clean($"{p.Tag}.series.{l}");
                 R(mid, b, fault!.Value!.Value);
                 b = mid;
             }
-            if (effect is FaultEffect.Grounded gr && gr.Link == l) R(a, Node(_c.FramePoint.ToString()), fault!.Value!.Value);
-            if (open) { R(a, b, 1e9); if (p.Model.Coil?.Link == l) _s.AppendLine($"Vk{p.Tag} k{p.Tag} 0 0"); continue; }
-            if (closed) { R(a, b, link.Ohms); continue; }
+            if (effect is FaultEffect.Grounded gr && gr.Link == l)
+                R(a, Node(_c.FramePoint.ToString()), fault!.Value!.Value);
+            if (open)
+            {
+                R(a, b, 1e9);
+                if (p.Model.Coil?.Link == l)
+                    _s.AppendLine($"Vk{p.Tag} k{p.Tag} 0 0");
+                continue;
+            }
+            if (closed)
+            {
+                R(a, b, link.Ohms);
+                continue;
+            }
             switch (link)
             {
                 case Link.Resistance r:
                     R(a, b, set ?? r.Ohms);
-                    if (p.Model.Coil?.Link == l) Coil(p, a, b);
+                    if (p.Model.Coil?.Link == l)
+                        Coil(p, a, b);
                     break;
-                case Link.Source s: Source(p, s, a, b, effect is FaultEffect.Emf ? fault!.Value!.Value : s.Emf, set ?? s.Ohms); break;
-                case Link.Fuse f: Fuse(p, f, a, b, positions); break;
+                case Link.Source s:
+                    Source(p, s, a, b, effect is FaultEffect.Emf ? fault!.Value!.Value : s.Emf, set ?? s.Ohms);
+                    break;
+                case Link.Fuse f:
+                    Fuse(p, f, a, b, positions);
+                    break;
                 case Link.Diode d:
                     // A junction with a knee of a few millivolts: exp(v / 1.3 mV) crosses one ampere at 0.06 V; a source makes up the rest.
                     _s.AppendLine(I($"Vd{p.Tag} {a} d{p.Tag} {d.Volts - 0.06:R}"));
                     _s.AppendLine(I($"D{p.Tag} d{p.Tag} {b} dm{p.Tag}"));
                     _s.AppendLine(I($".model dm{p.Tag} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={d.Ohms:R})"));
                     R(a, b, 1e9);
-                    // Its foot: a hundred kilo-ohms that conduct one way from nothing on; the knee's own 45 mV at some microamps are taken off.
+                    // Its foot: a hundred kilo-ohms that conduct one way from nothing on; the knee's own 45 mV at some microamps are taken
+                    // off.
                     _s.AppendLine(I($"Vf{p.Tag} {a} f{p.Tag} -0.0446"));
                     _s.AppendLine(I($"Df{p.Tag} f{p.Tag} {b} df{p.Tag}"));
                     _s.AppendLine(I($".model df{p.Tag} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs=1e5)"));
                     break;
-                case Link.Contact { Rule: ClosedRule.ByCoil by } c: CoilContact(p, c, by.PulledIn, a, b); break;
-                case Link.Contact c: Control(c.Rule, a, b, c.Ohms, positions); break;
+                case Link.Contact { Rule: ClosedRule.ByCoil by } c:
+                    CoilContact(p, c, by.PulledIn, a, b);
+                    break;
+                case Link.Contact c:
+                    Control(c.Rule, a, b, c.Ohms, positions);
+                    break;
             }
         }
     }
@@ -210,8 +277,16 @@ internal sealed class NgspiceDeck
 
     private void Fuse(Part p, Link.Fuse f, string a, string b, List<int[]> positions)
     {
-        if (f.Rule is not null and not ClosedRule.Always) { Control(f.Rule, a, b, f.Ohms, positions); return; }
-        if (double.IsInfinity(f.RatedAmps)) { R(a, b, f.Ohms); return; }
+        if (f.Rule is not null and not ClosedRule.Always)
+        {
+            Control(f.Rule, a, b, f.Ohms, positions);
+            return;
+        }
+        if (double.IsInfinity(f.RatedAmps))
+        {
+            R(a, b, f.Ohms);
+            return;
+        }
         var limit = 1.35 * f.RatedAmps;
         var mid = Clean($"{p.Tag}.element");
         _s.AppendLine(I($"Vf{p.Tag} {a} {mid} 0"));
@@ -227,14 +302,26 @@ internal sealed class NgspiceDeck
     {
         bool Closed(int[] at)
         {
-            if (rule is not ClosedRule.ByControls by) return true;
-            string Position(string name) { for (var i = 0; i < _c.Controls.Count; i++) if (_c.Controls[i].Name == name) return _c.Controls[i].Positions[at[i]]; return ""; }
-            bool Holds(Condition? w) => w is null || w.Holds(Position, _ => throw new NotSupportedException("conditions on coils are not in the demo sheets"));
+            if (rule is not ClosedRule.ByControls by)
+                return true;
+            string Position(string name)
+            {
+                for (var i = 0; i < _c.Controls.Count; i++)
+                    if (_c.Controls[i].Name == name)
+                        return _c.Controls[i].Positions[at[i]];
+                return "";
+            }
+            bool Holds(Condition? w) =>
+                w is null || w.Holds(Position, _ => throw new NotSupportedException("conditions on coils are not in the demo sheets"));
             return by.Closed.Any(Holds) && !by.Open.Any(Holds);
         }
 
         var states = positions.Select(Closed).ToList();
-        if (states.Distinct().Count() == 1) { R(a, b, states[0] ? ohms : 1e9); return; }
+        if (states.Distinct().Count() == 1)
+        {
+            R(a, b, states[0] ? ohms : 1e9);
+            return;
+        }
         var pwl = new StringBuilder();
         for (var i = 0; i < states.Count; i++)
         {
@@ -276,9 +363,14 @@ internal sealed class NgspiceDeck
                 _said = $"{output}\n{error.Result}";
                 return null;
             }
-            var rows = File.ReadLines(data).Select(l => l.Split(' ', StringSplitOptions.RemoveEmptyEntries)
-                .Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray()).ToList();
-            var volts = nodes.Select((n, i) => (n, v: (rows[^1][i + 1], rows.Max(r => r[i + 1]) - rows.Min(r => r[i + 1])))).ToDictionary(x => x.n, x => x.v);
+            var rows = File.ReadLines(data)
+                .Select(l =>
+                    l.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(x => double.Parse(x, CultureInfo.InvariantCulture)).ToArray()
+                )
+                .ToList();
+            var volts = nodes
+                .Select((n, i) => (n, v: (rows[^1][i + 1], rows.Max(r => r[i + 1]) - rows.Min(r => r[i + 1]))))
+                .ToDictionary(x => x.n, x => x.v);
             volts["0"] = (0, 0);
             return _terminals.ToDictionary(t => t, t => volts[Node(t)]);
         }
@@ -295,12 +387,16 @@ internal sealed class NgspiceDeck
         try
         {
             File.WriteAllText(file, deck);
-            using var process = Process.Start(new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true })
-                ?? throw new InvalidOperationException("ngspice did not start");
+            using var process = Process.Start(
+                new ProcessStartInfo("ngspice", ["-b", file]) { RedirectStandardOutput = true, RedirectStandardError = true }
+            ) ?? throw new InvalidOperationException("ngspice did not start");
             var error = process.StandardError.ReadToEndAsync(TestContext.Current.CancellationToken);
             var output = process.StandardOutput.ReadToEnd();
             process.WaitForExit();
-            var values = output.Split('\n').Select(l => l.Split(" = ")).Where(p => p.Length == 2 && double.TryParse(p[1], CultureInfo.InvariantCulture, out _))
+            var values = output
+                .Split('\n')
+                .Select(l => l.Split(" = "))
+                .Where(p => p.Length == 2 && double.TryParse(p[1], CultureInfo.InvariantCulture, out _))
                 .ToDictionary(p => p[0].Trim(), p => double.Parse(p[1], CultureInfo.InvariantCulture));
             return values.Count > 0 ? values : throw new InvalidOperationException($"ngspice printed nothing:\n{output}\n{error.Result}");
         }

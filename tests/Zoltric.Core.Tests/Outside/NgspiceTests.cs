@@ -28,7 +28,11 @@ public class NgspiceTests(ITestOutputHelper output)
             {
                 var setup = Core.Notation.ReadingReader.ReadSetup(circuit, text).Value!;
                 var op = machine.Run(setup);
-                if (op.Chattering.Count > 0) { Interlocked.Increment(ref chatters); continue; }
+                if (op.Chattering.Count > 0)
+                {
+                    Interlocked.Increment(ref chatters);
+                    continue;
+                }
                 var limit = circuit.Parts.Any(p => p.Kind is Core.Circuits.Kinds.Diode) ? 0.030 : 1e-3;
                 foreach (var (terminal, (volts, moved)) in NgspiceDeck.Volts(circuit, setup.Steps, null))
                 {
@@ -37,15 +41,25 @@ public class NgspiceTests(ITestOutputHelper output)
                     lock (gate)
                     {
                         voltages++;
-                        if (Math.Abs(op.Volts(t) - volts) > Math.Max(limit, 1e-3 * Math.Abs(volts)) && !wrong.Exists(w => w.StartsWith($"seed {seed} ", StringComparison.Ordinal)))
-                            wrong.Add(string.Create(CultureInfo.InvariantCulture, $"seed {seed} [{text}] V {terminal}: {op.Volts(t):R} here, {volts:R} in ngspice (moved {moved:0.###})"));
+                        if (
+                            Math.Abs(op.Volts(t) - volts) > Math.Max(limit, 1e-3 * Math.Abs(volts))
+                            && !wrong.Exists(w => w.StartsWith($"seed {seed} ", StringComparison.Ordinal))
+                        )
+                            wrong.Add(
+                                string.Create(
+                                    CultureInfo.InvariantCulture,
+                                    $"seed {seed} [{text}] V {terminal}: {op.Volts(t):R} here, {volts:R} in ngspice (moved {moved:0.###})"
+                                )
+                            );
                     }
                 }
                 Interlocked.Increment(ref states);
             }
             Interlocked.Increment(ref circuits);
         });
-        output.WriteLine($"{circuits} circuits from seed {FirstSeed}, {states} states, {voltages} voltages, {chatters} states that chatter");
+        output.WriteLine(
+            $"{circuits} circuits from seed {FirstSeed}, {states} states, {voltages} voltages, {chatters} states that chatter"
+        );
         wrong.ShouldBeEmpty();
         states.ShouldBeGreaterThan(500);
     }
@@ -56,38 +70,57 @@ public class NgspiceTests(ITestOutputHelper output)
         var circuit = DemoSheets.Circuit(sheet);
         var machine = new Machine(circuit);
         var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)!).Append(Setup.Rest).Distinct().ToList();
-        var faults = FaultCatalogue.Of(machine)
-            .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).Prepend(null).ToList();
+        var faults = FaultCatalogue
+            .Of(machine)
+            .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]))
+            .Prepend(null)
+            .ToList();
         var (worst, what, count) = (0.0, "", 0);
         var chatter = 0;
         var quiet = new List<string>();
         var gate = new Lock();
-        Parallel.ForEach(faults.SelectMany(f => setups.Select(s => (f, s))), new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount }, x =>
-        {
-            var op = machine.Run(x.s, x.f is null ? [] : [x.f]);
-            var spice = NgspiceDeck.Volts(circuit, x.s.Steps, x.f);
-            // A fuse that goes by the strokes of a chatter here may outlast the run there, where it averages over a tenth of a second.
-            if (op.Chattering.Count > 0 || op.BlewWhileChattering && spice.Values.Any(v => v.Moved > 0.5))
+        Parallel.ForEach(
+            faults.SelectMany(f => setups.Select(s => (f, s))),
+            new ParallelOptions { MaxDegreeOfParallelism = Environment.ProcessorCount },
+            x =>
             {
-                // Nothing settles here, and so it must be there.
-                lock (gate) if (!spice.Values.Any(v => v.Moved > 0.5)) quiet.Add($"{x.s} with {x.f}");
-                Interlocked.Increment(ref chatter);
-                return;
-            }
-            foreach (var (terminal, (volts, _)) in spice)
-            {
-                var at = terminal.IndexOfAny(['.', ':']);
-                var t = at < 0 ? new Terminal(terminal, "") : new Terminal(terminal[..at], terminal[(at + 1)..], terminal[at] == ':');
-                var excess = Math.Abs(op.Volts(t) - volts) / Math.Max(1e-3, 1e-3 * Math.Abs(volts));
-                lock (gate)
+                var op = machine.Run(x.s, x.f is null ? [] : [x.f]);
+                var spice = NgspiceDeck.Volts(circuit, x.s.Steps, x.f);
+                // A fuse that goes by the strokes of a chatter here may outlast the run there, where it averages over a tenth of a second.
+                if (op.Chattering.Count > 0 || op.BlewWhileChattering && spice.Values.Any(v => v.Moved > 0.5))
                 {
-                    count++;
-                    if (excess > worst)
-                        (worst, what) = (excess, string.Create(CultureInfo.InvariantCulture, $"{x.s} : V {terminal} with {x.f?.ToString() ?? "nothing wrong"}: {op.Volts(t):R} here, {volts:R} in ngspice"));
+                    // Nothing settles here, and so it must be there.
+                    lock (gate)
+                        if (!spice.Values.Any(v => v.Moved > 0.5))
+                            quiet.Add($"{x.s} with {x.f}");
+                    Interlocked.Increment(ref chatter);
+                    return;
+                }
+                foreach (var (terminal, (volts, _)) in spice)
+                {
+                    var at = terminal.IndexOfAny(['.', ':']);
+                    var t = at < 0 ? new Terminal(terminal, "") : new Terminal(terminal[..at], terminal[(at + 1)..], terminal[at] == ':');
+                    var excess = Math.Abs(op.Volts(t) - volts) / Math.Max(1e-3, 1e-3 * Math.Abs(volts));
+                    lock (gate)
+                    {
+                        count++;
+                        if (excess > worst)
+                            (worst, what) = (
+                                excess,
+                                string.Create(
+                                    CultureInfo.InvariantCulture,
+                                    $"{x.s} : V {terminal} with {x.f?.ToString() ?? "nothing wrong"}: {op.Volts(t):R} here, "
+                                        + $"{volts:R} in ngspice"
+                                )
+                            );
+                    }
                 }
             }
-        });
-        output.WriteLine($"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, worst {worst:0.000} of the tolerance: {what}");
+        );
+        output.WriteLine(
+            $"{sheet}: {faults.Count - 1} faults, {setups.Count} states, {count} voltages, {chatter} machines that chatter, "
+                + $"worst {worst:0.000} of the tolerance: {what}"
+        );
         worst.ShouldBeLessThan(1, what);
         count.ShouldBeGreaterThan(10_000);
         quiet.ShouldBeEmpty("said to chatter here, at rest in ngspice");

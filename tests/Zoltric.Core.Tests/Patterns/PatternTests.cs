@@ -25,7 +25,8 @@ public class PatternTests
         var read = SheetReader.Read(text);
         read.Problems.ShouldBeEmpty();
         SheetChecker.Check(read.Value!, text).ShouldBeEmpty();
-        foreach (var function in read.Value!.Functions) Traced(read.Value!, function);
+        foreach (var function in read.Value!.Functions)
+            Traced(read.Value!, function);
     }
 
     [Theory]
@@ -73,13 +74,48 @@ public class PatternTests
     public void Whatever_is_typed_gives_a_sheet_that_reads_or_a_problem_with_a_place()
     {
         var random = new Random(4711);
-        string[] bits = ["battery", "fuse", "15", "key", "30 to 15", "lid", "switch", ",", ", ", "pin 2", "connector", "valve", "8 ohm", "ground", "\"", "relay", "contact", "at cab", "not", "and", "=", "#", "mains", "lamp 5 W", "ohm", "0", "-", "é", "stop", "button", "pump 4 A"];
+        string[] bits =
+        [
+            "battery",
+            "fuse",
+            "15",
+            "key",
+            "30 to 15",
+            "lid",
+            "switch",
+            ",",
+            ", ",
+            "pin 2",
+            "connector",
+            "valve",
+            "8 ohm",
+            "ground",
+            "\"",
+            "relay",
+            "contact",
+            "at cab",
+            "not",
+            "and",
+            "=",
+            "#",
+            "mains",
+            "lamp 5 W",
+            "ohm",
+            "0",
+            "-",
+            "é",
+            "stop",
+            "button",
+            "pump 4 A",
+        ];
         for (var i = 0; i < 3000; i++)
         {
             var line = string.Join(' ', Enumerable.Range(0, random.Next(1, 24)).Select(_ => bits[random.Next(bits.Length)]));
             var sheet = QuickRoute.Read(line);
-            if (sheet.Value is null) sheet.Problems[0].Column.ShouldBeInRange(1, line.Length + 1, line);
-            else SheetReader.Read(sheet.Value).Problems.Where(p => p.Severity == Severity.Error).ShouldBeEmpty($"{line}\n{sheet.Value}");
+            if (sheet.Value is null)
+                sheet.Problems[0].Column.ShouldBeInRange(1, line.Length + 1, line);
+            else
+                SheetReader.Read(sheet.Value).Problems.Where(p => p.Severity == Severity.Error).ShouldBeEmpty($"{line}\n{sheet.Value}");
         }
     }
 

@@ -17,7 +17,9 @@ public class RepairTests
     {
         var relay = BenchTests.Of(Of("PR-3"), "K1");
         // 85 Ω by the sheet, ± 10 %, read by the leads and the meter besides.
-        var coil = relay.Single(t => t.Line?.Contains("K1.86", StringComparison.Ordinal) == true || t.Line?.Contains("K1.85", StringComparison.Ordinal) == true);
+        var coil = relay.Single(t =>
+            t.Line?.Contains("K1.86", StringComparison.Ordinal) == true || t.Line?.Contains("K1.85", StringComparison.Ordinal) == true
+        );
         coil.Band!.Low!.Value.ShouldBeInRange(60, 85);
         coil.Band.High!.Value.ShouldBeInRange(85, 110);
         relay.Single(t => t.Name == "contact 30–87 at rest").Good.ShouldBe("OL");
@@ -32,12 +34,21 @@ public class RepairTests
         BenchTests.Of(Of("PR-3"), "w20").Single().Line!.ShouldContain("ohm w20");
         BenchTests.Of(Of("PR-3"), "GND1").ShouldBeEmpty();
         foreach (var sheet in DemoSheets.All)
-            foreach (var part in DemoSheets.Circuit(sheet).Parts)
-                foreach (var t in BenchTests.Of(Of(sheet), part.Tag).Where(t => t.Line is not null))
-                    ReadingReader.Read(DemoSheets.Circuit(sheet), t.Line!.StartsWith(':') ? " " + t.Line : t.Line).Value.ShouldNotBeNull($"{sheet}: {t.Line}");
+        foreach (var part in DemoSheets.Circuit(sheet).Parts)
+        foreach (var t in BenchTests.Of(Of(sheet), part.Tag).Where(t => t.Line is not null))
+            ReadingReader
+                .Read(DemoSheets.Circuit(sheet), t.Line!.StartsWith(':') ? " " + t.Line : t.Line)
+                .Value.ShouldNotBeNull($"{sheet}: {t.Line}");
     }
 
-    [Theory, InlineData("F1 blown", true), InlineData("K1 contact 30-87 resists 5ohm", true), InlineData("K2 welded 30-87", true), InlineData("S2 open", false), InlineData("w20 grounded 0.5ohm", false)]
+    [
+        Theory,
+        InlineData("F1 blown", true),
+        InlineData("K1 contact 30-87 resists 5ohm", true),
+        InlineData("K2 welded 30-87", true),
+        InlineData("S2 open", false),
+        InlineData("w20 grounded 0.5ohm", false)
+    ]
     public void What_is_often_the_victim_asks_for_what_did_it(string finding, bool victim)
     {
         Causes.IsOftenVictim(finding).ShouldBe(victim);
@@ -49,7 +60,14 @@ public class RepairTests
     {
         var machine = Of("PR-3");
         var circuit = machine.Circuit;
-        var readings = new[] { "key=START : sees \"engine cranks\" = dead", "key=START : V K1.86 = 0.1V", "off G1, unplug S2 : ohm S2 = OL" }.Select(l => ReadingReader.Read(circuit, l).Value!).ToList();
+        var readings = new[]
+        {
+            "key=START : sees \"engine cranks\" = dead",
+            "key=START : V K1.86 = 0.1V",
+            "off G1, unplug S2 : ohm S2 = OL",
+        }
+            .Select(l => ReadingReader.Read(circuit, l).Value!)
+            .ToList();
         var findings = Diagnostician.Diagnose(new FaultSpace(machine), readings);
         var items = Verification.Of(machine, findings.Verdicts, findings.Function, "w21 open", codes: true);
         items.Count(i => i.Kind == VerificationKind.Interlock).ShouldBe(circuit.Interlocks.Count);
@@ -63,7 +81,13 @@ public class RepairTests
         foreach (var i in items.Where(i => i.Test is not null))
         {
             var shown = Meter.Read(machine, i.Test!);
-            i.Passes(new Reading(i.Test!, shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Text))).ShouldBeTrue(i.Name);
+            i.Passes(
+                    new Reading(
+                        i.Test!,
+                        shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Text)
+                    )
+                )
+                .ShouldBeTrue(i.Name);
         }
         // An interlock that does not stop it is seen.
         var gear = items.First(i => i.Kind == VerificationKind.Interlock);
@@ -84,6 +108,14 @@ public class RepairTests
     {
         var circuit = DemoSheets.Circuit("BT-7");
         Reading Of(string line) => ReadingReader.Read(circuit, line).Value!;
-        Verification.PastGuards(circuit, [Of("key=RUN, jumper B2.1 B2.2 : sees \"vent opens\" = works"), Of("key=RUN, jumper F21.1 F21.2 : sees \"vent opens\" = works")]).ShouldBe(["jumper B2.1 B2.2"]);
+        Verification
+            .PastGuards(
+                circuit,
+                [
+                    Of("key=RUN, jumper B2.1 B2.2 : sees \"vent opens\" = works"),
+                    Of("key=RUN, jumper F21.1 F21.2 : sees \"vent opens\" = works"),
+                ]
+            )
+            .ShouldBe(["jumper B2.1 B2.2"]);
     }
 }

@@ -4,8 +4,8 @@ using Zoltric.Core.Practice;
 namespace Zoltric.Core.Tests.Practice;
 
 /// <summary>
-/// Codes by their published structures: SAE J1939-73 (parameter and failure mode 0 to 31) and ISO 15031-6 (letter, who sets it, group). All of them
-/// written from memory, none checked against the printed standard.
+/// Codes by their published structures: SAE J1939-73 (parameter and failure mode 0 to 31) and ISO 15031-6 (letter, who sets it, group). All
+/// of them written from memory, none checked against the printed standard.
 /// </summary>
 public class TroubleCodeTests
 {
@@ -57,6 +57,12 @@ public class TroubleCodeTests
         codes.Select(c => $"{c.Code.Number} {c.Status} {c.Count}").ShouldBe(["168-1 active 3", "639-9 stored ", "31 active "]);
     }
 
-    [Theory, InlineData("168-1 active\nno code here at all\n"), InlineData("[{\"number\":1}]"), InlineData("[1,"), InlineData("[[[[[[[[]]]]]]]]")]
+    [
+        Theory,
+        InlineData("168-1 active\nno code here at all\n"),
+        InlineData("[{\"number\":1}]"),
+        InlineData("[1,"),
+        InlineData("[[[[[[[[]]]]]]]]")
+    ]
     public void What_cannot_be_read_is_said(string text) => CodeList.Read(text).Problems.ShouldNotBeEmpty();
 }

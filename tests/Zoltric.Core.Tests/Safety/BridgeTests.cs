@@ -27,12 +27,18 @@ public class BridgeTests
     [InlineData("DO-4", "jumper S0.1 S0.2", "safety")]
     [InlineData("DO-4", "jumper B3.1 B3.2", null)]
     [InlineData("DO-4", "jumper K3.1 K3.2", "can stand")]
-    public void Bridges_across_safety_parts_are_refused_and_around_interlocks_only_with_the_load_off(string sheet, string setup, string? why)
+    public void Bridges_across_safety_parts_are_refused_and_around_interlocks_only_with_the_load_off(
+        string sheet,
+        string setup,
+        string? why
+    )
     {
         var c = DemoSheets.Circuit(sheet);
         var said = Bridges.Forbidden(new Machine(c), Core.Notation.ReadingReader.ReadSetup(c, setup).Value!)?.Why;
-        if (why is null) said.ShouldBeNull();
-        else said.ShouldNotBeNull().ShouldContain(why);
+        if (why is null)
+            said.ShouldBeNull();
+        else
+            said.ShouldNotBeNull().ShouldContain(why);
     }
 
     [Fact]
@@ -47,6 +53,8 @@ public class BridgeTests
         tried.ShouldContain("key=START");
         tried.ShouldContain("gear=ENGAGED");
         // A machine whose neutral switch is stuck closed fails the trial: the function is stuck on.
-        Meter.Read(machine, items.First(i => i.Name.Contains("gear", StringComparison.Ordinal)).Test!, [new Fault("S2", "stuck-closed")]).Text.ShouldBe("stuck-on");
+        Meter
+            .Read(machine, items.First(i => i.Name.Contains("gear", StringComparison.Ordinal)).Test!, [new Fault("S2", "stuck-closed")])
+            .Text.ShouldBe("stuck-on");
     }
 }

@@ -12,9 +12,15 @@ public class IsolationStateTests
     private static readonly Circuit Dryer = DemoSheets.Circuit("TD-2");
 
     private static IEnumerable<SafetyEvent> Proof(string who, string number = "14") =>
-        [new SafetyEvent.Locked(number, who), new SafetyEvent.TesterShownLive("230 V, bench socket", who), .. IsolationPlan.Of(Dryer).Sweep.Select(c => new SafetyEvent.SweepRead(c.Key, 0.1, who)), new SafetyEvent.TesterShownLive("230 V, bench socket", who)];
+        [
+            new SafetyEvent.Locked(number, who),
+            new SafetyEvent.TesterShownLive("230 V, bench socket", who),
+            .. IsolationPlan.Of(Dryer).Sweep.Select(c => new SafetyEvent.SweepRead(c.Key, 0.1, who)),
+            new SafetyEvent.TesterShownLive("230 V, bench socket", who),
+        ];
 
-    private static IsolationState Of(string who, params IEnumerable<SafetyEvent>[] events) => IsolationState.Of(Dryer, events.SelectMany(e => e), who);
+    private static IsolationState Of(string who, params IEnumerable<SafetyEvent>[] events) =>
+        IsolationState.Of(Dryer, events.SelectMany(e => e), who);
 
     private static SafetyEvent.Line Line(string text, string who) => new(ReadingReader.Read(Dryer, text).Value!, who);
 
@@ -62,7 +68,8 @@ public class IsolationStateTests
             var findings = Diagnostician.Diagnose(space, readings, new DiagnosisOptions { Isolation = state });
             findings.Next.ShouldAllBe(a => !state.Energises(a.Test));
             // Ben has no proof of his own: what is ordered for him first is to make one.
-            if (who == "Ben") findings.Next.ShouldAllBe(a => a.Kind == AdviceKind.ProveDead || !TestRules.IsPassive(a.Test.Probe));
+            if (who == "Ben")
+                findings.Next.ShouldAllBe(a => a.Kind == AdviceKind.ProveDead || !TestRules.IsPassive(a.Test.Probe));
         }
     }
 
@@ -72,15 +79,24 @@ public class IsolationStateTests
         IsolationPlan.Of(DemoSheets.Circuit("PR-3")).IsShort.ShouldBeTrue();
         IsolationPlan.Of(DemoSheets.Circuit("PR-3")).Sweep.Count.ShouldBe(1);
         IsolationPlan.Of(SafetySheets.Read(SafetySheets.Traction)).IsShort.ShouldBeFalse();
-        IsolationPlan.Of(SafetySheets.Read(DemoSheets.Text("PR-3").Replace("hazard rotating", "hazard rotating hazard hydraulic", StringComparison.Ordinal))).IsShort.ShouldBeFalse();
-        IsolationPlan.Of(SafetySheets.Read(DemoSheets.Text("PR-3").Replace("family offroad", "family lift", StringComparison.Ordinal))).IsShort.ShouldBeFalse();
+        IsolationPlan
+            .Of(
+                SafetySheets.Read(
+                    DemoSheets.Text("PR-3").Replace("hazard rotating", "hazard rotating hazard hydraulic", StringComparison.Ordinal)
+                )
+            )
+            .IsShort.ShouldBeFalse();
+        IsolationPlan
+            .Of(SafetySheets.Read(DemoSheets.Text("PR-3").Replace("family offroad", "family lift", StringComparison.Ordinal)))
+            .IsShort.ShouldBeFalse();
         IsolationPlan.Of(DemoSheets.Circuit("DO-4")).Sweep.Count.ShouldBe(11);
     }
 
     [Fact]
     public void What_is_beyond_a_tester_is_never_measured()
     {
-        var oven = SafetySheets.Read("""
+        var oven = SafetySheets.Read(
+            """
             sheet "Salt drier, microwave"
             nominal 230V ac
             part T0 mains 230V
@@ -90,7 +106,8 @@ public class IsolationStateTests
             path T0.L -[w1]- Q1 -[w2]- T1.P1
             path T1.P2 -[w3]- T0.N
             path T1.S1 -[w4]- E1 -[w5]- T1.S2
-            """);
+            """
+        );
         var plan = IsolationPlan.Of(oven);
         plan.NeverMeasured.Select(p => p.Tag).ShouldContain("E1");
         plan.Sweep.ShouldNotContain(c => c.P.Tag == "T1" && c.P.Name.StartsWith('S'));
@@ -109,7 +126,10 @@ public class IsolationStateTests
     [InlineData("S9 switch \"cooling fan switch\"", false)]
     public void Safety_parts_are_known_by_what_they_are_unless_a_person_denies_it(string part, bool safety)
     {
-        var circuit = SafetySheets.Read($"sheet \"x\"\nmachine \"x\" family industrial\nnominal 24V dc\npart G1 battery 24V\npart {part}\npart H1 lamp 5W\npath G1.+ - S9 - H1 - G1.-");
+        var circuit = SafetySheets.Read(
+            $"sheet \"x\"\nmachine \"x\" family industrial\nnominal 24V dc\npart G1 battery 24V\npart {part}\npart H1 lamp "
+                + $"5W\npath G1.+ - S9 - H1 - G1.-"
+        );
         var s9 = circuit.FindPart("S9")!;
         SafetyParts.IsSafety(circuit, s9).ShouldBe(safety);
         // Denied by a person; what the sheet marks cannot be denied.

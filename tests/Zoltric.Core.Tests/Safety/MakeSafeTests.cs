@@ -3,7 +3,9 @@ using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Tests.Safety;
 
-/// <summary>What is asked before which test, and between which points dead is proved (live–dead–live: OSHA 29 CFR 1910.333, EN 50110-1).</summary>
+/// <summary>
+/// What is asked before which test, and between which points dead is proved (live–dead–live: OSHA 29 CFR 1910.333, EN 50110-1).
+/// </summary>
 public class MakeSafeTests
 {
     private static string[] Needed(string sheet, string line) =>
@@ -12,8 +14,10 @@ public class MakeSafeTests
     [Fact]
     public void Each_test_asks_for_what_it_needs()
     {
-        Needed("DO-4", "heat=LOW : VAC K1.2").ShouldBe(["local", "others", "stand", "self-start", "hot", "moving", "permitted"], ignoreOrder: true);
-        Needed("DO-4", "off T0, unplug E1 : ohm E1.U E1.V").ShouldBe(["local", "others", "stand", "self-start", "hot", "locked"], ignoreOrder: true);
+        Needed("DO-4", "heat=LOW : VAC K1.2")
+            .ShouldBe(["local", "others", "stand", "self-start", "hot", "moving", "permitted"], ignoreOrder: true);
+        Needed("DO-4", "off T0, unplug E1 : ohm E1.U E1.V")
+            .ShouldBe(["local", "others", "stand", "self-start", "hot", "locked"], ignoreOrder: true);
         // Volts with the sources off are what proves it dead: they ask for no proof themselves.
         Needed("DO-4", "off T0 : VAC K1.2").ShouldNotContain("locked");
         Needed("DO-4", "heat=LOW : sees \"low bank heats\" = weak").ShouldNotContain("permitted");
@@ -31,8 +35,10 @@ public class MakeSafeTests
             var circuit = DemoSheets.Circuit(sheet);
             var ids = MakeSafe.Of(circuit).Select(i => i.Id).ToList();
             ids.ShouldContain("local");
-            if (circuit.Alternating) ids.ShouldContain("permitted", sheet);
-            else ids.ShouldNotContain("permitted", sheet);
+            if (circuit.Alternating)
+                ids.ShouldContain("permitted", sheet);
+            else
+                ids.ShouldNotContain("permitted", sheet);
             ids.ShouldContain(circuit.Family == "lift" ? "lift" : "stand", sheet);
             IsolationPlan.Of(circuit).Supplies.ShouldNotBeEmpty(sheet);
         }
@@ -44,8 +50,23 @@ public class MakeSafeTests
         var oven = IsolationPlan.Of(DemoSheets.Circuit("DO-4"));
         oven.Supplies.Single().Devices.Select(d => d.Tag).ShouldBe(["Q1", "Q2", "Q3"]);
         // The neutral at the cabinet lamp, earth at the bonded common: points in the machine, not at the feed.
-        oven.Sweep.Select(c => c.Key).ShouldBe(
-            ["Q1.2 Q2.2 AC", "Q1.2 Q3.2 AC", "Q1.2 H3.2 AC", "Q1.2 K3.A2 AC", "Q2.2 Q3.2 AC", "Q2.2 H3.2 AC", "Q2.2 K3.A2 AC", "Q3.2 H3.2 AC", "Q3.2 K3.A2 AC", "H3.2 K3.A2 AC", "T1.S1 T1.S2 AC"], ignoreOrder: true);
+        oven.Sweep.Select(c => c.Key)
+            .ShouldBe(
+                [
+                    "Q1.2 Q2.2 AC",
+                    "Q1.2 Q3.2 AC",
+                    "Q1.2 H3.2 AC",
+                    "Q1.2 K3.A2 AC",
+                    "Q2.2 Q3.2 AC",
+                    "Q2.2 H3.2 AC",
+                    "Q2.2 K3.A2 AC",
+                    "Q3.2 H3.2 AC",
+                    "Q3.2 K3.A2 AC",
+                    "H3.2 K3.A2 AC",
+                    "T1.S1 T1.S2 AC",
+                ],
+                ignoreOrder: true
+            );
         IsolationPlan.Of(DemoSheets.Circuit("PR-3")).Sweep.Select(c => c.Key).ShouldBe(["Q1.2 G1.- DC"]);
     }
 }

@@ -6,20 +6,25 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Safety;
 
-/// <summary>The volts a net is said to be able to have are never less than what the solver finds in any state, with any single fault.</summary>
+/// <summary>
+/// The volts a net is said to be able to have are never less than what the solver finds in any state, with any single fault.
+/// </summary>
 public class NetsTests
 {
     public static TheoryData<string> Sheets => [.. DemoSheets.All, "mixed", "traction", "conveyor"];
 
-    internal static Circuit CircuitOf(string name) => name switch
-    {
-        "mixed" => SafetySheets.Read(SafetySheets.Mixed),
-        "traction" => SafetySheets.Read(SafetySheets.Traction),
-        "conveyor" => SafetySheets.Read(SafetySheets.Conveyor),
-        _ => DemoSheets.Circuit(name),
-    };
+    internal static Circuit CircuitOf(string name) =>
+        name switch
+        {
+            "mixed" => SafetySheets.Read(SafetySheets.Mixed),
+            "traction" => SafetySheets.Read(SafetySheets.Traction),
+            "conveyor" => SafetySheets.Read(SafetySheets.Conveyor),
+            _ => DemoSheets.Circuit(name),
+        };
 
-    /// <summary>Loads switched off and capacity of nothing: the solver is resistive, so a little above the source is rounding alone.</summary>
+    /// <summary>
+    /// Loads switched off and capacity of nothing: the solver is resistive, so a little above the source is rounding alone.
+    /// </summary>
     private const double Rounding = 1.0001;
 
     [Theory, MemberData(nameof(Sheets))]
@@ -27,8 +32,16 @@ public class NetsTests
     {
         var circuit = CircuitOf(name);
         var (machine, nets) = (new Machine(circuit), Nets.Of(circuit));
-        var points = nets.Connectivity.Terminals.Where(t => nets.Connectivity.From(t).Any(e => e.Part is null)).DistinctBy(nets.NetOf).ToList();
-        var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>().Append(Setup.Rest).Distinct().ToList();
+        var points = nets
+            .Connectivity.Terminals.Where(t => nets.Connectivity.From(t).Any(e => e.Part is null))
+            .DistinctBy(nets.NetOf)
+            .ToList();
+        var setups = circuit
+            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .OfType<Setup>()
+            .Append(Setup.Rest)
+            .Distinct()
+            .ToList();
         var suspects = FaultCatalogue.Of(machine);
         var random = new Random(17);
         var compared = 0;
@@ -36,16 +49,20 @@ public class NetsTests
         {
             var suspect = suspects[random.Next(suspects.Count)];
             // A source turned up is no state of this machine.
-            if (circuit.FindPart(suspect.Template.Target) is { Kind.IsSource: true }) continue;
+            if (circuit.FindPart(suspect.Template.Target) is { Kind.IsSource: true })
+                continue;
             var fault = suspect.Values.Count == 0 ? suspect.Template : suspect.With(suspect.Values[random.Next(suspect.Values.Count)]);
             var op = machine.Run(setups[random.Next(setups.Count)], [fault]);
             for (var k = 0; k < 40; k++)
             {
                 var (p, q) = (points[random.Next(points.Count)], points[random.Next(points.Count)]);
-                if (nets.SectionOf(p) != nets.SectionOf(q)) continue;
+                if (nets.SectionOf(p) != nets.SectionOf(q))
+                    continue;
                 var (bound, i, j) = (nets.At(p), op.Node(p), op.Node(q));
-                Math.Abs(op.Volts(i) - op.Volts(j)).ShouldBeLessThanOrEqualTo((bound.DcVolts * Rounding) + 1e-3, $"{fault}: {p} to {q}, direct");
-                op.AcVolts(i, j).Magnitude.ShouldBeLessThanOrEqualTo((bound.AcVolts * Rounding) + 1e-3, $"{fault}: {p} to {q}, alternating");
+                Math.Abs(op.Volts(i) - op.Volts(j))
+                    .ShouldBeLessThanOrEqualTo((bound.DcVolts * Rounding) + 1e-3, $"{fault}: {p} to {q}, direct");
+                op.AcVolts(i, j)
+                    .Magnitude.ShouldBeLessThanOrEqualTo((bound.AcVolts * Rounding) + 1e-3, $"{fault}: {p} to {q}, alternating");
                 compared++;
             }
         }
@@ -85,11 +102,18 @@ public class NetsTests
     [Fact]
     public void Neighbouring_pins_of_two_voltages_are_one_fault_apart()
     {
-        var sheet = SafetySheets.MixedSeparated.Replace("part M1 motor", "part X1 strip 4 at \"panel\"\npart M1 motor", StringComparison.Ordinal)
-            .Replace("- M1 -", "- X1:1 -[w15 BN 1mm2 1m]- M1 -", StringComparison.Ordinal).Replace("- B1 -", "- X1:2 -[w16 RD 1mm2 1m]- B1 -", StringComparison.Ordinal);
+        var sheet = SafetySheets
+            .MixedSeparated.Replace("part M1 motor", "part X1 strip 4 at \"panel\"\npart M1 motor", StringComparison.Ordinal)
+            .Replace("- M1 -", "- X1:1 -[w15 BN 1mm2 1m]- M1 -", StringComparison.Ordinal)
+            .Replace("- B1 -", "- X1:2 -[w16 RD 1mm2 1m]- B1 -", StringComparison.Ordinal);
         var nets = Nets.Of(SafetySheets.Read(sheet));
         nets.UnseparatedPins.Count.ShouldBe(1);
         SafetyLimits.IsDangerous(nets.At(new Terminal("K1", "A1"))).ShouldBeTrue();
-        SafetyLimits.IsDangerous(Nets.Of(SafetySheets.Read(sheet.Replace("strip 4", "strip 4 separated", StringComparison.Ordinal))).At(new Terminal("K1", "A1"))).ShouldBeFalse();
+        SafetyLimits
+            .IsDangerous(
+                Nets.Of(SafetySheets.Read(sheet.Replace("strip 4", "strip 4 separated", StringComparison.Ordinal)))
+                    .At(new Terminal("K1", "A1"))
+            )
+            .ShouldBeFalse();
     }
 }

@@ -24,18 +24,29 @@ public class SeenUnsafeTests
         var mixed = SafetySheets.Read(SafetySheets.Mixed);
         // 230 V behind a header that says 24 V: gate, no jumper, AC dial, a sweep by alternating volts.
         MakeSafe.Needed(mixed, TestOf(mixed, "pump=ON : VAC F1.2 T1.N")).ShouldContain(i => i.Id == "permitted");
-        Bridges.Forbidden(new Machine(mixed), ReadingReader.ReadSetup(mixed, "jumper F1.1 F1.2").Value!).ShouldNotBeNull().Why.ShouldContain("230 V AC");
+        Bridges
+            .Forbidden(new Machine(mixed), ReadingReader.ReadSetup(mixed, "jumper F1.1 F1.2").Value!)
+            .ShouldNotBeNull()
+            .Why.ShouldContain("230 V AC");
         Nets.Of(mixed).FunctionAt(new Terminal("F1", "2")).ShouldBe(VoltsFunction.Ac);
         var plan = IsolationPlan.Of(mixed);
         plan.IsShort.ShouldBeFalse();
         plan.Sweep.ShouldContain(c => c.Function == VoltsFunction.LowImpedance && c.P.Tag == "Q1");
-        SheetChecker.Check(mixed, SafetySheets.Mixed).ShouldContain(p => p.Message.Contains("The header says 24 V DC; T1 gives 230 V AC", StringComparison.Ordinal));
+        SheetChecker
+            .Check(mixed, SafetySheets.Mixed)
+            .ShouldContain(p => p.Message.Contains("The header says 24 V DC; T1 gives 230 V AC", StringComparison.Ordinal));
         // A 24 V side of a 400 V sheet: bridges there are harmless, and live work there is no mains work.
         var conveyor = SafetySheets.Read(SafetySheets.Conveyor);
         Bridges.Forbidden(new Machine(conveyor), ReadingReader.ReadSetup(conveyor, "jumper S1.1 S1.2").Value!).ShouldBeNull();
         MakeSafe.Needed(conveyor, TestOf(conveyor, "start=RUN : VAC K1.A1 T1.S2")).ShouldNotContain(i => i.Id == "permitted");
-        SheetChecker.Check(SafetySheets.Read(SafetySheets.Mixed), SafetySheets.Mixed).ShouldContain(p => p.Suggestion!.Contains("separated", StringComparison.Ordinal));
-        SheetChecker.Check(conveyor, SafetySheets.Conveyor).ShouldNotContain(p => p.Message.Contains("header", StringComparison.Ordinal) || p.Message.Contains("separated", StringComparison.Ordinal));
+        SheetChecker
+            .Check(SafetySheets.Read(SafetySheets.Mixed), SafetySheets.Mixed)
+            .ShouldContain(p => p.Suggestion!.Contains("separated", StringComparison.Ordinal));
+        SheetChecker
+            .Check(conveyor, SafetySheets.Conveyor)
+            .ShouldNotContain(p =>
+                p.Message.Contains("header", StringComparison.Ordinal) || p.Message.Contains("separated", StringComparison.Ordinal)
+            );
     }
 
     [Fact]
@@ -57,7 +68,9 @@ public class SeenUnsafeTests
         var truck = SafetySheets.Read(SafetySheets.Traction);
         var test = TestOf(truck, "key=ON seat=SAT : V K1.A1");
         MakeSafe.Needed(truck, test).ShouldContain(i => i.Id == "permitted");
-        Cautions.For(truck, test, new Machine(truck).Run(test.Setup)).ShouldContain(c => c.StartsWith("Live, up to", StringComparison.Ordinal));
+        Cautions
+            .For(truck, test, new Machine(truck).Run(test.Setup))
+            .ShouldContain(c => c.StartsWith("Live, up to", StringComparison.Ordinal));
         // In the wet the limits are lower: a 24 V alternating control is gated there, and not in the dry.
         var conveyor = SafetySheets.Read(SafetySheets.Conveyor);
         var control = TestOf(conveyor, "start=RUN : VAC K1.A1 T1.S2");
@@ -65,7 +78,13 @@ public class SeenUnsafeTests
     }
 
     private static string[] Sweep(Circuit c) =>
-        [.. IsolationPlan.Of(c).Sweep.Select(x => $"{string.Join(", ", c.SourcesOff)} : {(x.Function == VoltsFunction.Dc ? "V" : "loz")} {x.P} {x.Q} = 0V")];
+        [
+            .. IsolationPlan
+                .Of(c)
+                .Sweep.Select(x =>
+                    $"{string.Join(", ", c.SourcesOff)} : {(x.Function == VoltsFunction.Dc ? "V" : "loz")} {x.P} {x.Q} = 0V"
+                ),
+        ];
 
     [Fact]
     public void Proof_of_dead_ends_with_the_next_live_step()
@@ -76,7 +95,8 @@ public class SeenUnsafeTests
         after.IsProvedDead.ShouldBeFalse();
         after.Ended.ShouldNotBeNull().ShouldContain("timer=DRY");
         // And so it is ordered: a live reading, then ohms, has the whole sweep again.
-        State(dryer, [.. Sweep(dryer), "timer=DRY : VAC F1.2 = 120V", Sweep(dryer)[0]]).Pending.Count.ShouldBe(IsolationPlan.Of(dryer).Sweep.Count - 1);
+        State(dryer, [.. Sweep(dryer), "timer=DRY : VAC F1.2 = 120V", Sweep(dryer)[0]])
+            .Pending.Count.ShouldBe(IsolationPlan.Of(dryer).Sweep.Count - 1);
         // Moving the device that isolates is a step that can bring energy back.
         State(dryer, [.. Sweep(dryer), "off T0, plug=IN : ohm F1 = 0.2ohm"]).IsProvedDead.ShouldBeFalse();
     }
@@ -118,13 +138,20 @@ public class SeenUnsafeTests
     {
         var circuit = DemoSheets.Circuit("BP-2");
         var machine = new Machine(circuit);
-        var reading = ReadingOf(circuit, line.Contains("pump runs", StringComparison.Ordinal) ? line.Replace("pump runs", circuit.Functions[0].Name, StringComparison.Ordinal) : line);
+        var reading = ReadingOf(
+            circuit,
+            line.Contains("pump runs", StringComparison.Ordinal)
+                ? line.Replace("pump runs", circuit.Functions[0].Name, StringComparison.Ordinal)
+                : line
+        );
         Bridges.Forbidden(machine, reading.Test).ShouldNotBeNull().Past.ShouldContain("S0");
         var findings = Diagnostician.Diagnose(new FaultSpace(machine), [reading]);
         var items = Verification.Of(machine, findings.Verdicts, circuit.Functions[0]);
         items.ShouldContain(i => i.Kind == VerificationKind.Leads);
         // The guard is shown to stop the machine: by its interlock, or by an item of its own.
-        items.ShouldContain(i => i.Kind == VerificationKind.Interlock && (i.Name == "guard S0" || i.Name.Contains("estop", StringComparison.OrdinalIgnoreCase)));
+        items.ShouldContain(i =>
+            i.Kind == VerificationKind.Interlock && (i.Name == "guard S0" || i.Name.Contains("estop", StringComparison.OrdinalIgnoreCase))
+        );
     }
 
     [Fact]
@@ -141,8 +168,14 @@ public class SeenUnsafeTests
         var light = DemoSheets.Circuit("LT-1");
         // The mast lamps run; nothing turns, and the alternator least of all.
         foreach (var f in light.Functions)
-            if (FunctionState.SetupFor(light, f) is { } setup && f.Test is FunctionTest.LoadWorks { Tag: var tag } && light.FindPart(tag)!.Kind is Circuits.Kinds.Lamp)
-                Cautions.For(light, new Test(setup, new Probe.Sees(f.Name, true)), new Machine(light).Run(setup)).ShouldNotContain(c => c.Contains("alternator", StringComparison.Ordinal));
+            if (
+                FunctionState.SetupFor(light, f) is { } setup
+                && f.Test is FunctionTest.LoadWorks { Tag: var tag }
+                && light.FindPart(tag)!.Kind is Circuits.Kinds.Lamp
+            )
+                Cautions
+                    .For(light, new Test(setup, new Probe.Sees(f.Name, true)), new Machine(light).Run(setup))
+                    .ShouldNotContain(c => c.Contains("alternator", StringComparison.Ordinal));
         // Sensors start nothing: the neutral switch on the gearbox and the seat switch are not where it is started from.
         var roller = MakeSafe.Of(DemoSheets.Circuit("PR-3"));
         roller.Single(i => i.Id == "others").Say.ShouldNotContain("transmission");
@@ -156,10 +189,18 @@ public class SeenUnsafeTests
         var dryer = new Machine(DemoSheets.Circuit("TD-2"));
         var tests = BenchTests.Of(dryer, "K1");
         // A 120 V coil is not fed on a bench, least of all with 240 V; its changeover contacts that the sheet does not wire are left out.
-        tests.ShouldNotContain(t => t.Name.Contains("240", StringComparison.Ordinal) || t.Name.StartsWith("with ", StringComparison.Ordinal));
+        tests.ShouldNotContain(t =>
+            t.Name.Contains("240", StringComparison.Ordinal) || t.Name.StartsWith("with ", StringComparison.Ordinal)
+        );
         tests.ShouldContain(t => t.Name.Contains("not energised", StringComparison.Ordinal));
-        tests.ShouldNotContain(t => t.Name.Contains("12", StringComparison.Ordinal) && t.Name.StartsWith("contact 11", StringComparison.Ordinal) && t.Name.Contains("11–12", StringComparison.Ordinal));
-        BenchTests.Of(new Machine(DemoSheets.Circuit("PR-3")), "K1").ShouldContain(t => t.Name.StartsWith("with 12 V DC", StringComparison.Ordinal));
+        tests.ShouldNotContain(t =>
+            t.Name.Contains("12", StringComparison.Ordinal)
+            && t.Name.StartsWith("contact 11", StringComparison.Ordinal)
+            && t.Name.Contains("11–12", StringComparison.Ordinal)
+        );
+        BenchTests
+            .Of(new Machine(DemoSheets.Circuit("PR-3")), "K1")
+            .ShouldContain(t => t.Name.StartsWith("with 12 V DC", StringComparison.Ordinal));
         // No range is invented for a module.
         var line = new Machine(DemoSheets.Circuit("BL-1"));
         BenchTests.Of(line, line.Circuit.Parts.First(p => p.Kind is Circuits.Kinds.Module).Tag).ShouldBeEmpty();
@@ -173,14 +214,19 @@ public class SeenUnsafeTests
         Reading[] Readings(params string[] lines) => [.. lines.Select(l => ReadingOf(circuit, l))];
         string[] evidence = ["timer=DRY heat=HIGH start=PRESSED : sees \"heats\" = dead", "timer=DRY : sees \"drum lamp lights\" = works"];
         var without = Diagnostician.Diagnose(space, Readings(evidence));
-        var with = Diagnostician.Diagnose(space, Readings([evidence[0], .. Enumerable.Range(0, 6).SelectMany(_ => Sweep(circuit)), evidence[1]]));
+        var with = Diagnostician.Diagnose(
+            space,
+            Readings([evidence[0], .. Enumerable.Range(0, 6).SelectMany(_ => Sweep(circuit)), evidence[1]])
+        );
         with.OffSheet.ShouldBe(without.OffSheet, 1e-9);
         with.Suspects[0].Share.ShouldBe(without.Suspects[0].Share, 1e-9);
         var live = Diagnostician.Diagnose(space, Readings([.. evidence, "off T0 : loz X1:1a X1:2a = 118V"]));
         live.Next.ShouldBeEmpty();
         live.Stop.ShouldNotBeNull().ShouldContain("T0");
         // Read dead again, it goes on.
-        Diagnostician.Diagnose(space, Readings([.. evidence, "off T0 : loz X1:1a X1:2a = 118V", "off T0 : loz X1:1a X1:2a = 0V"])).Stop.ShouldBeNull();
+        Diagnostician
+            .Diagnose(space, Readings([.. evidence, "off T0 : loz X1:1a X1:2a = 118V", "off T0 : loz X1:1a X1:2a = 0V"]))
+            .Stop.ShouldBeNull();
         // Eight volts that only a high-impedance meter shows are not proved, and no alarm.
         var ghost = State(circuit, "off T0 : VAC X1:1a X1:2a = 8V");
         ghost.Live.ShouldBeNull();
@@ -194,16 +240,29 @@ public class SeenUnsafeTests
         var circuit = DemoSheets.Circuit("TD-2");
         var space = new FaultSpace(new Machine(circuit));
         var fault = new Fault("B1", "open");
-        var readings = new List<Reading> { ReadingOf(circuit, "timer=DRY heat=HIGH start=PRESSED : sees \"heats\" = dead"), ReadingOf(circuit, "timer=DRY start=PRESSED : sees \"drum starts\" = works") };
+        var readings = new List<Reading>
+        {
+            ReadingOf(circuit, "timer=DRY heat=HIGH start=PRESSED : sees \"heats\" = dead"),
+            ReadingOf(circuit, "timer=DRY start=PRESSED : sees \"drum starts\" = works"),
+        };
         var sweeps = 0;
         for (var n = 0; n < 30; n++)
         {
             var findings = Diagnostician.Diagnose(space, readings, new DiagnosisOptions { Verdicts = false });
-            if (findings.Solved || findings.Next.Count == 0) break;
+            if (findings.Solved || findings.Next.Count == 0)
+                break;
             var next = findings.Next[0];
-            if (next.Kind == AdviceKind.ProveDead) sweeps++;
+            if (next.Kind == AdviceKind.ProveDead)
+                sweeps++;
             var shown = Meter.Read(space.Machine, next.Test, [fault]);
-            readings.Add(new Reading(next.Test, shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text)));
+            readings.Add(
+                new Reading(
+                    next.Test,
+                    shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension)
+                        : shown.OverLimit ? new ReadingResult.OverLimit()
+                        : new ReadingResult.Word(shown.Text)
+                )
+            );
         }
         Diagnostician.Diagnose(space, readings).Solved.ShouldBeTrue();
         sweeps.ShouldBe(IsolationPlan.Of(circuit).Sweep.Count);

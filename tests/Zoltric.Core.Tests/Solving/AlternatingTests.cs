@@ -14,18 +14,22 @@ public class AlternatingTests
         return shown.Value ?? throw new InvalidOperationException($"{line}: {shown.Text}");
     }
 
-    private static string ThreePhase(string connection) => $"""
-        sheet "three phases"
-        nominal 400V ac
-        part T1 mains 400V 3ph internal=1mohm
-        part E1 heater3 400V 9kW {connection}
-        path T1.L1 -[w1 50mm2 1m]- E1.U
-        path T1.L2 -[w2 50mm2 1m]- E1.V
-        path T1.L3 -[w3 50mm2 1m]- E1.W
-        function "heats": E1
-        """;
+    private static string ThreePhase(string connection) =>
+        $"""
+            sheet "three phases"
+            nominal 400V ac
+            part T1 mains 400V 3ph internal=1mohm
+            part E1 heater3 400V 9kW {connection}
+            path T1.L1 -[w1 50mm2 1m]- E1.U
+            path T1.L2 -[w2 50mm2 1m]- E1.V
+            path T1.L3 -[w3 50mm2 1m]- E1.W
+            function "heats": E1
+            """;
 
-    /// <summary>Heat left with one element open: star 50 %, delta 67 % (relation of the handbook, computed from I²R); line current 9 kW / (√3 · 400 V) = 13.0 A.</summary>
+    /// <summary>
+    /// Heat left with one element open: star 50 %, delta 67 % (relation of the handbook, computed from I²R); line current 9 kW / (√3 · 400
+    /// V) = 13.0 A.
+    /// </summary>
     [Theory]
     [InlineData("star", "E1 open U", 0.50)]
     [InlineData("delta", "E1 open U-V", 2.0 / 3)]
@@ -46,10 +50,14 @@ public class AlternatingTests
         Heat().ShouldBe(9000, 10);
         (Heat(fault) / Heat()).ShouldBe(left, 0.002);
         var circuit = DemoSheets.Read(sheet);
-        Meter.Read(new Machine(circuit), DemoSheets.Line(circuit, " : sees \"heats\"").Test, [DemoSheets.Fault(circuit, fault)]).Text.ShouldBe("weak");
+        Meter
+            .Read(new Machine(circuit), DemoSheets.Line(circuit, " : sees \"heats\"").Test, [DemoSheets.Fault(circuit, fault)])
+            .Text.ShouldBe("weak");
     }
 
-    /// <summary>Split phase: 240 V across the legs; one leg lost leaves 120 V to neutral at both ends and nothing across (computed).</summary>
+    /// <summary>
+    /// Split phase: 240 V across the legs; one leg lost leaves 120 V to neutral at both ends and nothing across (computed).
+    /// </summary>
     [Fact]
     public void One_leg_lost()
     {
@@ -152,7 +160,9 @@ public class AlternatingTests
         }
     }
 
-    /// <summary>Mains to the frame comes home by the protective earth and opens the fuse, whatever the sheet reads its volts against.</summary>
+    /// <summary>
+    /// Mains to the frame comes home by the protective earth and opens the fuse, whatever the sheet reads its volts against.
+    /// </summary>
     [Fact]
     public void A_short_to_frame_on_mains_comes_home_by_the_earth()
     {

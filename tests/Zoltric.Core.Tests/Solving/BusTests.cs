@@ -95,7 +95,9 @@ public class BusTests
         Shows("key=ON : ohm X9:6 X9:14").Text.ShouldContain("Live");
     }
 
-    /// <summary>How far a reading moves with the supply, against the same machine with a battery 1 % higher: a bus hardly, a feed by all of it.</summary>
+    /// <summary>
+    /// How far a reading moves with the supply, against the same machine with a battery 1 % higher: a bus hardly, a feed by all of it.
+    /// </summary>
     [Theory]
     [InlineData("", "V X9:6")]
     [InlineData("", "V X9:14 A1.2")]
@@ -109,8 +111,14 @@ public class BusTests
     {
         Shown Read(double volts)
         {
-            var c = DemoSheets.Read(Sheet.Replace("battery 24V", FormattableString.Invariant($"battery {volts}V"), StringComparison.Ordinal));
-            return Meter.Read(new Machine(c), DemoSheets.Line(c, $"key=ON : {probe}").Test, fault.Length == 0 ? [] : [DemoSheets.Fault(c, fault)]);
+            var c = DemoSheets.Read(
+                Sheet.Replace("battery 24V", FormattableString.Invariant($"battery {volts}V"), StringComparison.Ordinal)
+            );
+            return Meter.Read(
+                new Machine(c),
+                DemoSheets.Line(c, $"key=ON : {probe}").Test,
+                fault.Length == 0 ? [] : [DemoSheets.Fault(c, fault)]
+            );
         }
         var (now, more) = (Read(24), Read(24.24));
         // What a driver takes of it in its share of time is left out.

@@ -29,7 +29,8 @@ public class LawsTests(ITestOutputHelper output)
         foreach (var (seed, machine) in Random(60))
         {
             var op = machine.Run(SetupOf(machine.Circuit, "a=ON, b=ON"));
-            if (op.Chattering.Count > 0) continue;
+            if (op.Chattering.Count > 0)
+                continue;
             var (given, lost) = (0.0, 0.0);
             for (var i = 0; i < machine.Circuit.Wires.Count; i++)
             {
@@ -37,19 +38,26 @@ public class LawsTests(ITestOutputHelper output)
                 var amps = op.WireAmps(w.Id);
                 lost += amps * amps * w.Ohms;
                 // A stud's lug carries its wire's current.
-                foreach (var end in new[] { w.From, w.To }) if (end.Name.Length == 0) lost += amps * amps * Defaults.StudOhms;
+                foreach (var end in new[] { w.From, w.To })
+                    if (end.Name.Length == 0)
+                        lost += amps * amps * Defaults.StudOhms;
             }
             for (var p = 0; p < machine.Circuit.Parts.Count; p++)
-                for (var l = 0; l < machine.Circuit.Parts[p].Model.Links.Count; l++)
-                {
-                    var (volts, amps) = (op.LinkVolts(p, l), op.LinkAmps(p, l));
-                    if (machine.Circuit.Parts[p].Model.Links[l] is Link.Source) given -= volts * amps; else lost += volts * amps;
-                }
+            for (var l = 0; l < machine.Circuit.Parts[p].Model.Links.Count; l++)
+            {
+                var (volts, amps) = (op.LinkVolts(p, l), op.LinkAmps(p, l));
+                if (machine.Circuit.Parts[p].Model.Links[l] is Link.Source)
+                    given -= volts * amps;
+                else
+                    lost += volts * amps;
+            }
             lost.ShouldBe(given, 1e-6 * Math.Max(given, 1), $"seed {seed}");
         }
     }
 
-    /// <summary>Reciprocity: a current put in at one pair of points makes at another pair what the same current there makes at the first.</summary>
+    /// <summary>
+    /// Reciprocity: a current put in at one pair of points makes at another pair what the same current there makes at the first.
+    /// </summary>
     [Fact]
     public void Transfer_resistance_is_the_same_both_ways()
     {
@@ -89,7 +97,10 @@ public class LawsTests(ITestOutputHelper output)
             path G1.+ -[w1 1mm2 2m]- S1 -[w2 1mm2 2m]- H1 - G1.-
             path S1.2 - H2 - G1.-
             """;
-        var joined = sheet.Replace("part S1 switch\n", "part S1 splice\n", StringComparison.Ordinal).Replace("  closed 1-2\n", "", StringComparison.Ordinal).Replace("S1.2", "S1", StringComparison.Ordinal);
+        var joined = sheet
+            .Replace("part S1 switch\n", "part S1 splice\n", StringComparison.Ordinal)
+            .Replace("  closed 1-2\n", "", StringComparison.Ordinal)
+            .Replace("S1.2", "S1", StringComparison.Ordinal);
         var (one, two) = (new Machine(DemoSheets.Read(sheet)).Run(Setup.Rest), new Machine(DemoSheets.Read(joined)).Run(Setup.Rest));
         one.Volts(PointOf("H1.1")).ShouldBe(two.Volts(PointOf("H1.1")), 2.2 * Defaults.ClosedContactOhms);
         one.WireAmps("w1").ShouldBe(two.WireAmps("w1"), 1e-3);
@@ -117,19 +128,36 @@ public class LawsTests(ITestOutputHelper output)
                         worst = Math.Max(worst, Math.Abs(a.Volts(n) - b.Volts(n)) / Math.Max(1, Math.Abs(b.Volts(n))));
                     Joined(a, sheet, fault);
                     var together = OperatingPoint.VoltsSideBySide([sound, a, sound]);
-                    for (var n = 0; n < a.Nodes; n++) ((double)together[3 * n + 1]).ShouldBe(a.Volts(n), 1e-6 * (circuit.NominalVolts + Math.Abs(a.Volts(n))), $"{sheet} {setup} {fault} node {n} side by side");
+                    for (var n = 0; n < a.Nodes; n++)
+                        ((double)together[3 * n + 1]).ShouldBe(
+                            a.Volts(n),
+                            1e-6 * (circuit.NominalVolts + Math.Abs(a.Volts(n))),
+                            $"{sheet} {setup} {fault} node {n} side by side"
+                        );
                     for (int p = 0, q = a.Nodes / 2; p < a.Nodes; p += 17, q = (q + 5) % a.Nodes)
                     {
-                        Math.Sqrt(a.VarianceFromTolerances(p, q)).ShouldBe(Math.Sqrt(b.VarianceFromTolerances(p, q)), 1.5e-4 * circuit.NominalVolts, $"{sheet} {setup} {fault} spread of volts {p} {q}: branches without a say are left out");
-                        a.VoltsFromSources(p, q).ShouldBe(b.VoltsFromSources(p, q), 1e-4, $"{sheet} {setup} {fault} volts from the sources {p} {q}");
+                        Math.Sqrt(a.VarianceFromTolerances(p, q))
+                            .ShouldBe(
+                                Math.Sqrt(b.VarianceFromTolerances(p, q)),
+                                1.5e-4 * circuit.NominalVolts,
+                                $"{sheet} {setup} {fault} spread of volts {p} {q}: branches without a say are left out"
+                            );
+                        a.VoltsFromSources(p, q)
+                            .ShouldBe(b.VoltsFromSources(p, q), 1e-4, $"{sheet} {setup} {fault} volts from the sources {p} {q}");
                     }
                     var off = new Setup(circuit.SourcesOff, setup.Steps);
                     (a, b) = (quick.Run(off, [fault]), slow.Run(off, [fault]));
                     for (int p = 0, q = a.Nodes / 2; p < a.Nodes; p += 17, q = (q + 5) % a.Nodes)
                     {
-                        if (p == q || b.Ohms(p, q) is var ohms && ohms >= Meter.MostOhms) continue;
+                        if (p == q || b.Ohms(p, q) is var ohms && ohms >= Meter.MostOhms)
+                            continue;
                         Math.Abs(a.Ohms(p, q) - ohms).ShouldBeLessThan(1e-3 + 1e-4 * ohms, $"{sheet} {off} {fault} ohms {p} {q}: {ohms}");
-                        Math.Sqrt(a.OhmsVariance(a.Response(p, q))).ShouldBe(Math.Sqrt(b.OhmsVariance(b.Response(p, q))), 1e-3 + 1e-3 * ohms, $"{sheet} {off} {fault} spread {p} {q}");
+                        Math.Sqrt(a.OhmsVariance(a.Response(p, q)))
+                            .ShouldBe(
+                                Math.Sqrt(b.OhmsVariance(b.Response(p, q))),
+                                1e-3 + 1e-3 * ohms,
+                                $"{sheet} {off} {fault} spread {p} {q}"
+                            );
                     }
                     count++;
                 }
@@ -144,13 +172,14 @@ public class LawsTests(ITestOutputHelper output)
     {
         var network = op.Network;
         var group = Enumerable.Range(0, op.Nodes + 1).ToArray();
-        for (var moved = true; moved;)
+        for (var moved = true; moved; )
         {
             moved = false;
             for (var i = 0; i < network.Branches.Count; i++)
             {
                 var (a, b) = (network.A(i) + 1, network.B(i) + 1);
-                if (op.Conductance(i) <= Ties.Least || group[a] == group[b]) continue;
+                if (op.Conductance(i) <= Ties.Least || group[a] == group[b])
+                    continue;
                 group[a] = group[b] = Math.Min(group[a], group[b]);
                 moved = true;
             }
@@ -159,7 +188,10 @@ public class LawsTests(ITestOutputHelper output)
         for (var n = 0; n < op.Nodes; n++)
         {
             (trees[n + 1] == trees[0]).ShouldBe(group[n + 1] == group[0], $"{sheet} {fault} tree of node {n}");
-            (trees[n + 1] == trees[op.Nodes / 2 + 1]).ShouldBe(group[n + 1] == group[op.Nodes / 2 + 1], $"{sheet} {fault} tree of node {n}");
+            (trees[n + 1] == trees[op.Nodes / 2 + 1]).ShouldBe(
+                group[n + 1] == group[op.Nodes / 2 + 1],
+                $"{sheet} {fault} tree of node {n}"
+            );
             op.Tied(n).ShouldBe(group[n + 1] == group[0], $"{sheet} {fault} node {n}");
             op.Tied(n, op.Nodes / 2).ShouldBe(group[n + 1] == group[op.Nodes / 2 + 1], $"{sheet} {fault} node {n}");
         }
@@ -182,7 +214,10 @@ public class LawsTests(ITestOutputHelper output)
         var test = DemoSheets.Line(circuit, line).Test;
         var shown = Meter.Read(machine, test);
         var random = new Random(77);
-        var drawn = Enumerable.Range(0, 2000).Select(_ => Meter.Read(machine, test, null, MachineSpread.Draw(machine, random, 1, 1)).Value!.Value).ToList();
+        var drawn = Enumerable
+            .Range(0, 2000)
+            .Select(_ => Meter.Read(machine, test, null, MachineSpread.Draw(machine, random, 1, 1)).Value!.Value)
+            .ToList();
         var mean = drawn.Average();
         var sigma = Math.Sqrt(drawn.Average(x => (x - mean) * (x - mean)));
         output.WriteLine($"{line}: {shown.Value:0.####} ± {shown.Spread:0.####} by sensitivities, {mean:0.####} ± {sigma:0.####} drawn");
@@ -194,5 +229,6 @@ public class LawsTests(ITestOutputHelper output)
 
 internal static class OperatingPoints
 {
-    public static IReadOnlyList<string> PulledInTags(this OperatingPoint op) => [.. op.Circuit.Parts.Where((_, i) => op.PulledIn(i)).Select(p => p.Tag)];
+    public static IReadOnlyList<string> PulledInTags(this OperatingPoint op) =>
+        [.. op.Circuit.Parts.Where((_, i) => op.PulledIn(i)).Select(p => p.Tag)];
 }

@@ -67,7 +67,9 @@ public class ModuleTests
         var c = DemoSheets.Read(Controller);
         var m = new Machine(c);
         Meter.Read(m, DemoSheets.Line(c, "key=RUN man=ON : clamp w8").Test).Value!.Value.ShouldBe(0.252, 0.002);
-        Meter.Read(m, DemoSheets.Line(c, "key=RUN man=ON, after 10min : clamp w8").Test).Value!.Value.ShouldBe(0.0084 + 0.00025, 0.0001, "and 25 V over the input's 100 kΩ");
+        Meter
+            .Read(m, DemoSheets.Line(c, "key=RUN man=ON, after 10min : clamp w8").Test)
+            .Value!.Value.ShouldBe(0.0084 + 0.00025, 0.0001, "and 25 V over the input's 100 kΩ");
         SheetChecker.Check(c, Controller).ShouldBeEmpty();
         DemoSheets.Read(SheetWriter.Write(c)).ShouldBe(c);
     }
@@ -94,7 +96,9 @@ public class ModuleTests
         DemoSheets.Read(SheetWriter.Write(DemoSheets.Read(sheet))).ShouldBe(DemoSheets.Read(sheet));
     }
 
-    /// <summary>Charging by side: 14.2 V at the charger and about 1.1 V lost on the way leaves 13.1 V at the post (common practice, no source).</summary>
+    /// <summary>
+    /// Charging by side: 14.2 V at the charger and about 1.1 V lost on the way leaves 13.1 V at the post (common practice, no source).
+    /// </summary>
     [Fact]
     public void A_charger_gives_while_its_condition_holds_and_a_bad_joint_eats_its_volts()
     {
@@ -113,33 +117,41 @@ public class ModuleTests
             """;
         var c = DemoSheets.Read(sheet);
         var m = new Machine(c);
-        double Volts(string line, params string[] f) => Meter.Read(m, DemoSheets.Line(c, line).Test, [.. f.Select(x => DemoSheets.Fault(c, x))]).Value!.Value;
+        double Volts(string line, params string[] f) =>
+            Meter.Read(m, DemoSheets.Line(c, line).Test, [.. f.Select(x => DemoSheets.Fault(c, x))]).Value!.Value;
         Volts(" : V G1.+ G1.-").ShouldBe(12.2, 0.01);
         Volts("engine=RUNNING : V G1.+ G1.-").ShouldBe(14.1, 0.05);
         // 14.2 V − 12.2 V over 0.5 Ω taking and 0.61 Ω in the way: 1.8 A, so about 1.1 V is lost.
         Volts("engine=RUNNING : V G2.+ G1.+", "w1 resists 0.61ohm").ShouldBe(1.09, 0.03);
         Volts("engine=RUNNING : V G1.+ G1.-", "w1 resists 0.61ohm").ShouldBe(13.08, 0.03);
         Meter.Read(m, DemoSheets.Line(c, "engine=RUNNING : sees \"charges\"").Test).Text.ShouldBe("works");
-        Meter.Read(m, DemoSheets.Line(c, "engine=RUNNING : sees \"charges\"").Test, [DemoSheets.Fault(c, "w1 resists 0.61ohm")]).Text.ShouldBe("dead");
+        Meter
+            .Read(m, DemoSheets.Line(c, "engine=RUNNING : sees \"charges\"").Test, [DemoSheets.Fault(c, "w1 resists 0.61ohm")])
+            .Text.ShouldBe("dead");
         // 0.65 V over the diode, the wiper a quarter of the way down the rest.
         Volts(" : V R1.1").ShouldBe(12.2 - 0.65, 0.01);
         Volts(" : V R1.3").ShouldBe(0.75 * (12.2 - 0.65), 0.01);
     }
 
-    /// <summary>β 3950 and 10 kΩ at 25 °C: the common table of such thermistors says 3.59 kΩ at 50 °C and 32.6 kΩ at 0 °C within 4 %; written from memory.</summary>
+    /// <summary>
+    /// β 3950 and 10 kΩ at 25 °C: the common table of such thermistors says 3.59 kΩ at 50 °C and 32.6 kΩ at 0 °C within 4 %; written from
+    /// memory.
+    /// </summary>
     [Theory]
     [InlineData(25, 10000)]
     [InlineData(50, 3590)]
     [InlineData(0, 32650)]
     public void A_thermistor_follows_its_beta(double celsius, double ohms)
     {
-        var c = DemoSheets.Read($"""
+        var c = DemoSheets.Read(
+            $"""
             sheet "thermistor"
             nominal 5V dc
             part U1 psu 5V
             part B1 sensor 10kohm beta=3950 temp={celsius}C
             path U1.+ - B1 - U1.-
-            """);
+            """
+        );
         Meter.Read(new Machine(c), DemoSheets.Line(c, "off U1, unplug B1 : ohm B1.1 B1.2").Test).Value!.Value.ShouldBe(ohms, 0.045 * ohms);
     }
 }

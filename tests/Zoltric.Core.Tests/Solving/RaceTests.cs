@@ -59,7 +59,8 @@ public class RaceTests
     [Fact]
     public void A_relay_over_its_own_break_contact_chatters_and_does_not_race()
     {
-        var op = Run("""
+        var op = Run(
+            """
             sheet "buzzer"
             nominal 12V dc
             part G1 battery 12V
@@ -67,7 +68,9 @@ public class RaceTests
             part K2 relay 12V
             path G1.+ - K1.30>87a - K1.86>85 - G1.-
             path G1.+ - K2.86>85 - G1.-
-            """, "");
+            """,
+            ""
+        );
         op.Chattering.ShouldBe(["K1"]);
         op.Racing.ShouldBeEmpty();
     }
@@ -76,7 +79,8 @@ public class RaceTests
     [Fact]
     public void Relays_that_do_not_touch_each_other_are_no_race()
     {
-        var op = Run("""
+        var op = Run(
+            """
             sheet "pair"
             nominal 12V dc
             part G1 battery 12V
@@ -84,7 +88,9 @@ public class RaceTests
             part K2 relay 12V
             path G1.+ - K1.86>85 - G1.-
             path G1.+ - K2.86>85 - G1.-
-            """, "");
+            """,
+            ""
+        );
         op.Racing.ShouldBeEmpty();
         op.Chattering.ShouldBeEmpty();
         op.PulledIn(Part(op, "K2")).ShouldBeTrue();

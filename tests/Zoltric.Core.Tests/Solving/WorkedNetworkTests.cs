@@ -14,7 +14,10 @@ public class WorkedNetworkTests
         return shown.Value ?? throw new InvalidOperationException(shown.Text);
     }
 
-    /// <summary>The 28 V / 7 V network with 4, 2 and 1 Ω solved by branch currents in Kuphaldt, Lessons in Electric Circuits, DC, chapter 10: 5 A, 4 A, 1 A.</summary>
+    /// <summary>
+    /// The 28 V / 7 V network with 4, 2 and 1 Ω solved by branch currents in Kuphaldt, Lessons in Electric Circuits, DC, chapter 10: 5 A, 4
+    /// A, 1 A.
+    /// </summary>
     [Fact]
     public void Two_sources_and_three_resistors()
     {
@@ -61,7 +64,8 @@ public class WorkedNetworkTests
             """;
         Read(divider, " : drop R2").ShouldBe(6.4, 0.001);
         // 12.8 V through 5 kΩ into nothing but a 10 MΩ meter: 12.79 V.
-        Read(divider.Replace("R1 resistor 500ohm", "R1 resistor 5kohm", StringComparison.Ordinal), "unplug R2 : V R2.1").ShouldBe(12.79, 0.005);
+        Read(divider.Replace("R1 resistor 500ohm", "R1 resistor 5kohm", StringComparison.Ordinal), "unplug R2 : V R2.1")
+            .ShouldBe(12.79, 0.005);
         // Two 120 Ω side by side: 60 Ω (ISO 11898-2 termination).
         const string pair = """
             sheet "pair"
@@ -75,13 +79,16 @@ public class WorkedNetworkTests
         Read(pair, "off G1 : ohm R1").ShouldBe(60, 0.02);
     }
 
-    /// <summary>Hold-in: pulled in by the push, held by its own contact, gone with the stop; with the holding contact open it falls with the push.</summary>
+    /// <summary>
+    /// Hold-in: pulled in by the push, held by its own contact, gone with the stop; with the holding contact open it falls with the push.
+    /// </summary>
     [Fact]
     public void A_contactor_holds_itself_in()
     {
         var c = DemoSheets.Circuit("BP-2");
         var m = new Machine(c);
-        string Sees(string line, params string[] faults) => Meter.Read(m, DemoSheets.Line(c, line).Test, [.. faults.Select(f => DemoSheets.Fault(c, f))]).Text;
+        string Sees(string line, params string[] faults) =>
+            Meter.Read(m, DemoSheets.Line(c, line).Test, [.. faults.Select(f => DemoSheets.Fault(c, f))]).Text;
         Sees("press start, release start : sees M1").ShouldBe("works");
         Sees("press start : sees M1", "K1 contact 13-14 open").ShouldBe("works");
         Sees("press start, release start : sees M1", "K1 contact 13-14 open").ShouldBe("dead");
@@ -93,13 +100,15 @@ public class WorkedNetworkTests
     [Fact]
     public void A_buzzer_chatters()
     {
-        var c = DemoSheets.Read("""
+        var c = DemoSheets.Read(
+            """
             sheet "buzzer"
             nominal 12V dc
             part G1 battery 12V
             part K1 relay 12V 85ohm
             path G1.+ - K1.30>87a - K1.86>85 - G1.-
-            """);
+            """
+        );
         var op = new Machine(c).Run(Setup.Rest);
         op.Chattering.ShouldBe(["K1"]);
         Meter.Read(op, DemoSheets.Line(c, " : hears K1").Test).Text.ShouldBe("chatters");
@@ -123,7 +132,10 @@ public class WorkedNetworkTests
         Meter.Read(new Machine(c), DemoSheets.Line(c, line).Test).Value!.Value.ShouldBe(expected, within);
     }
 
-    /// <summary>Conductors: 1/58 Ω·mm²/m (IEC 60028); AWG sizes (ASTM B258), areas of 14 and 10 AWG from memory; never above the IEC 60228 class 2 maxima, from memory.</summary>
+    /// <summary>
+    /// Conductors: 1/58 Ω·mm²/m (IEC 60028); AWG sizes (ASTM B258), areas of 14 and 10 AWG from memory; never above the IEC 60228 class 2
+    /// maxima, from memory.
+    /// </summary>
     [Fact]
     public void Conductors_follow_the_published_tables()
     {
@@ -135,7 +147,10 @@ public class WorkedNetworkTests
             Conductor.Ohms(mm2, 1000).ShouldBeInRange(0.88 * most, most);
     }
 
-    /// <summary>Ω per km at 75 °C, uncoated copper, stranded (14 AWG solid): NFPA 70 chapter 9 table 8, written from memory. Lay and stranding add up to 3 %.</summary>
+    /// <summary>
+    /// Ω per km at 75 °C, uncoated copper, stranded (14 AWG solid): NFPA 70 chapter 9 table 8, written from memory. Lay and stranding add
+    /// up to 3 %.
+    /// </summary>
     [Theory]
     [InlineData(14, 10.1)]
     [InlineData(12, 6.50)]
@@ -150,7 +165,10 @@ public class WorkedNetworkTests
         ours.ShouldBeInRange(0.965 * ohmsPerKilometre, 1.005 * ohmsPerKilometre);
     }
 
-    /// <summary>Open-circuit volts of a 12 V lead-acid battery by charge: the battery trade's table 12.6 / 12.4 / 12.2 / 12.0 V, written from memory.</summary>
+    /// <summary>
+    /// Open-circuit volts of a 12 V lead-acid battery by charge: the battery trade's table 12.6 / 12.4 / 12.2 / 12.0 V, written from
+    /// memory.
+    /// </summary>
     [Theory]
     [InlineData("", 12.6)]
     [InlineData("charge=75%", 12.4)]
@@ -159,7 +177,9 @@ public class WorkedNetworkTests
     [InlineData("emf=12.1V", 12.1)]
     public void A_battery_shows_its_charge_at_rest(string words, double volts)
     {
-        var c = DemoSheets.Read($"sheet \"b\"\nnominal 12V dc\npart G1 battery 12V {words}\npart R1 resistor 1kohm\npath G1.+ - R1 - G1.-\n");
+        var c = DemoSheets.Read(
+            $"sheet \"b\"\nnominal 12V dc\npart G1 battery 12V {words}\npart R1 resistor 1kohm\npath G1.+ - R1 - G1.-\n"
+        );
         Meter.Read(new Machine(c), DemoSheets.Line(c, " : V G1.+ G1.-").Test).Value!.Value.ShouldBe(volts, 0.01);
     }
 }

@@ -11,12 +11,13 @@ public sealed class Battery : PartKind
     public override bool IsSource => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
 
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
-    {
-        ["internal"] = Dimension.Ohm,
-        ["charge"] = Dimension.Percent,
-        ["emf"] = Dimension.Volt,
-    };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension>
+        {
+            ["internal"] = Dimension.Ohm,
+            ["charge"] = Dimension.Percent,
+            ["emf"] = Dimension.Volt,
+        };
 
     public static double OpenCircuitVolts(double nominal, double chargePercent)
     {
@@ -35,7 +36,19 @@ public sealed class Battery : PartKind
         {
             Terminals = ["+", "-"],
             Through = ("+", "-"),
-            Links = [new Link.Source("source", "+", "-", emf, giving, Math.Max(giving, Defaults.BatteryTakingOhms), double.PositiveInfinity, null)],
+            Links =
+            [
+                new Link.Source(
+                    "source",
+                    "+",
+                    "-",
+                    emf,
+                    giving,
+                    Math.Max(giving, Defaults.BatteryTakingOhms),
+                    double.PositiveInfinity,
+                    null
+                ),
+            ],
             Faults =
             [
                 new("flat", new FaultEffect.Emf(0), 4) { Value = Dimension.Volt, DefaultValue = nominal * 0.85 },

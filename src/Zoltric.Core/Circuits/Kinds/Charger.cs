@@ -1,17 +1,16 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
-/// <summary>Alternator or charger: its volts behind a resistance while its condition holds, nothing otherwise; it takes no current back.</summary>
+/// <summary>
+/// Alternator or charger: its volts behind a resistance while its condition holds, nothing otherwise; it takes no current back.
+/// </summary>
 public sealed class Charger : PartKind
 {
     public override string Word => "charger";
     public override bool IsSource => true;
     public override bool TakesCondition => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
-    {
-        ["internal"] = Dimension.Ohm,
-        ["limit"] = Dimension.Ampere,
-    };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm, ["limit"] = Dimension.Ampere };
 
     public override PartModel Describe(Part part)
     {
@@ -20,7 +19,19 @@ public sealed class Charger : PartKind
         {
             Terminals = ["+", "-"],
             Through = ("+", "-"),
-            Links = [new Link.Source("source", "+", "-", volts, part.NamedValue("internal") ?? Defaults.ChargerOhms, Defaults.OpenOhms, part.NamedValue("limit") ?? double.PositiveInfinity, part.When)],
+            Links =
+            [
+                new Link.Source(
+                    "source",
+                    "+",
+                    "-",
+                    volts,
+                    part.NamedValue("internal") ?? Defaults.ChargerOhms,
+                    Defaults.OpenOhms,
+                    part.NamedValue("limit") ?? double.PositiveInfinity,
+                    part.When
+                ),
+            ],
             Faults =
             [
                 new("dead", new FaultEffect.Open(0), 3),

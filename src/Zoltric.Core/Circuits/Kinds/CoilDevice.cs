@@ -5,11 +5,8 @@ public abstract class CoilDevice : PartKind
 {
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ohm, Dimension.Watt, Dimension.Ampere];
 
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
-    {
-        ["pullin"] = Dimension.Volt,
-        ["dropout"] = Dimension.Volt,
-    };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["pullin"] = Dimension.Volt, ["dropout"] = Dimension.Volt };
 
     protected abstract double OperateMs { get; }
     protected abstract double ReleaseMs { get; }
@@ -42,8 +39,14 @@ public abstract class CoilDevice : PartKind
         {
             Terminals = links.SelectMany(l => new[] { l.A, l.B }).Distinct().ToList(),
             Links = links,
-            Coil = new CoilRule(0, volts, part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
-                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, OperateMs, ReleaseMs)
+            Coil = new CoilRule(
+                0,
+                volts,
+                part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
+                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts,
+                OperateMs,
+                ReleaseMs
+            )
             {
                 OnDelay = part.NamedValue("on-delay") ?? 0,
                 OffDelay = part.NamedValue("off-delay") ?? 0,

@@ -13,8 +13,10 @@ public abstract class ContactDevice : PartKind
     {
         var pairs = new List<(string A, string B)>();
         foreach (var line in part.Contacts)
-            if (!pairs.Contains((line.A, line.B)) && !pairs.Contains((line.B, line.A))) pairs.Add((line.A, line.B));
-        if (pairs.Count == 0) pairs.Add(("1", "2"));
+            if (!pairs.Contains((line.A, line.B)) && !pairs.Contains((line.B, line.A)))
+                pairs.Add((line.A, line.B));
+        if (pairs.Count == 0)
+            pairs.Add(("1", "2"));
         var terminals = pairs.SelectMany(p => new[] { p.A, p.B }).Distinct().ToList();
         var all = Enumerable.Range(0, pairs.Count).ToArray();
         var modes = new List<FaultMode>();

@@ -6,6 +6,7 @@ public sealed class Contactor : CoilDevice
     public override string Word => "contactor";
     protected override double OperateMs => 20;
     protected override double ReleaseMs => 12;
+
     protected override (string First, string Second) CoilTerminals(Part part) => ("A1", "A2");
 
     protected override IReadOnlyList<(string A, string B, bool NormallyOpen)> Contacts(Part part) =>

@@ -6,16 +6,17 @@ public sealed class Diode : PartKind
     public override string Word => "diode";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
 
-    public override PartModel Describe(Part part) => new()
-    {
-        Terminals = ["a", "k"],
-        Through = ("a", "k"),
-        Links = [new Link.Diode("a-k", "a", "k", Defaults.DiodeVolts, Defaults.DiodeOhms)],
-        Faults =
-        [
-            new("open", new FaultEffect.Open(0), 2),
-            new("shorted", new FaultEffect.Closed(0), 2) { Value = Dimension.Ohm, DefaultValue = Defaults.DiodeOhms },
-            new("resists", new FaultEffect.Series(0), 0.3) { Value = Dimension.Ohm },
-        ],
-    };
+    public override PartModel Describe(Part part) =>
+        new()
+        {
+            Terminals = ["a", "k"],
+            Through = ("a", "k"),
+            Links = [new Link.Diode("a-k", "a", "k", Defaults.DiodeVolts, Defaults.DiodeOhms)],
+            Faults =
+            [
+                new("open", new FaultEffect.Open(0), 2),
+                new("shorted", new FaultEffect.Closed(0), 2) { Value = Dimension.Ohm, DefaultValue = Defaults.DiodeOhms },
+                new("resists", new FaultEffect.Series(0), 0.3) { Value = Dimension.Ohm },
+            ],
+        };
 }

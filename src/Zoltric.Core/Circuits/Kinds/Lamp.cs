@@ -1,20 +1,22 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// A lamp. Its resistance is that of the hot filament; where <c>cold=</c> is given, that holds while it has less than a twentieth of its rated
-/// volts, which is what an ohmmeter sees: about a tenth of the hot value; common practice, no source.
+/// A lamp. Its resistance is that of the hot filament; where <c>cold=</c> is given, that holds while it has less than a twentieth of its
+/// rated volts, which is what an ohmmeter sees: about a tenth of the hot value; common practice, no source.
 /// </summary>
 public sealed class Lamp : Load
 {
     public override string Word => "lamp";
     protected override double OpenOdds => 6;
     protected override double ShortedOdds => 0.1;
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension> { ["cold"] = Dimension.Ohm };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["cold"] = Dimension.Ohm };
 
     public override PartModel Describe(Part part)
     {
         var model = base.Describe(part);
-        if (part.NamedValue("cold") is not { } cold) return model;
+        if (part.NamedValue("cold") is not { } cold)
+            return model;
         return model with { Links = [(Link.Resistance)model.Links[0] with { ColdOhms = cold, GlowVolts = 0.05 * RatedVolts(part) }] };
     }
 }

@@ -24,8 +24,10 @@ public abstract class Load : PartKind
     public static double RatedOhms(Part part)
     {
         var volts = RatedVolts(part);
-        if (part.Value(Dimension.Ohm) is { } ohms) return ohms;
-        if (part.Value(Dimension.Watt) is { } watts) return volts * volts / watts;
+        if (part.Value(Dimension.Ohm) is { } ohms)
+            return ohms;
+        if (part.Value(Dimension.Watt) is { } watts)
+            return volts * volts / watts;
         return volts / (part.Value(Dimension.Ampere) ?? 1);
     }
 
@@ -39,7 +41,8 @@ public abstract class Load : PartKind
             new("shorted", new FaultEffect.SetOhms(0), ShortedOdds) { Value = Dimension.Ohm },
             new("grounded", new FaultEffect.Grounded(0), 0.3) { Value = Dimension.Ohm, DefaultValue = 0.5 },
         };
-        if (SeizedFactor is { } factor) modes.Add(new("seized", new FaultEffect.Seized(0, factor), 1.5));
+        if (SeizedFactor is { } factor)
+            modes.Add(new("seized", new FaultEffect.Seized(0, factor), 1.5));
         return new PartModel
         {
             Terminals = ["1", "2"],

@@ -13,17 +13,26 @@ public sealed class Mains : PartKind
     public override bool Unplugs => false;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
     public override IReadOnlyList<string> OwnWords => ["split", "3ph"];
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm };
 
     public override PartModel Describe(Part part)
     {
         var volts = part.Values.Where(v => v.Dimension == Dimension.Volt).Select(v => v.Value).DefaultIfEmpty(part.NominalVolts).ToList();
         var ohms = part.NamedValue("internal") ?? Defaults.MainsOhms;
-        (string Name, Complex Volts)[] phases = part.Has("3ph")
-            ? [.. Enumerable.Range(0, 3).Select(i => ($"L{i + 1}", Complex.FromPolarCoordinates(volts[0] / Math.Sqrt(3), -i * 2 * Math.PI / 3)))]
+        (string Name, Complex Volts)[] phases =
+            part.Has("3ph")
+                ?
+                [
+                    .. Enumerable
+                        .Range(0, 3)
+                        .Select(i => ($"L{i + 1}", Complex.FromPolarCoordinates(volts[0] / Math.Sqrt(3), -i * 2 * Math.PI / 3))),
+                ]
             : part.Has("split") ? [("L1", volts.Count > 1 ? volts[0] : volts[0] / 2), ("L2", -(volts.Count > 1 ? volts[0] : volts[0] / 2))]
             : [("L", volts[0])];
-        var links = phases.Select(p => (Link)new Link.Source(p.Name, p.Name, "N", 0, ohms, ohms, double.PositiveInfinity, null) { Ac = p.Volts }).ToList();
+        var links = phases
+            .Select(p => (Link)new Link.Source(p.Name, p.Name, "N", 0, ohms, ohms, double.PositiveInfinity, null) { Ac = p.Volts })
+            .ToList();
         links.Add(new Link.Resistance("PE", "PE", "N", ohms, Spread.None));
         var modes = new List<FaultMode>
         {
@@ -31,7 +40,13 @@ public sealed class Mains : PartKind
             new("flat", new FaultEffect.EmfScale(volts[^1]), 0.3) { Value = Dimension.Volt, DefaultValue = volts[^1] * 0.8 },
         };
         if (phases.Length > 1)
-            for (var i = 0; i < phases.Length; i++) modes.Add(new($"lost {phases[i].Name}", new FaultEffect.Open(i), 1));
-        return new PartModel { Terminals = [.. phases.Select(p => p.Name), "N", "PE"], Links = links, Faults = modes };
+            for (var i = 0; i < phases.Length; i++)
+                modes.Add(new($"lost {phases[i].Name}", new FaultEffect.Open(i), 1));
+        return new PartModel
+        {
+            Terminals = [.. phases.Select(p => p.Name), "N", "PE"],
+            Links = links,
+            Faults = modes,
+        };
     }
 }

@@ -1,10 +1,11 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when not
-/// said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first supply pin or the ground through 50 mΩ while their
-/// condition holds (<c>powered</c> when none is stated). A bus pair is held at its resting level through 50 kΩ and driven for the module's share of
-/// time; asleep it is held at ground. Without power only its receiver is left, 100 kΩ between the two wires.
+/// Electronic module, described by its indented lines: 200 Ω from each supply pin to its ground, powered from 75 % of nominal volts when
+/// not said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first
+/// supply pin or the ground through 50 mΩ while their condition holds (<c>powered</c> when none is stated). A bus pair is held at its
+/// resting level through 50 kΩ and driven for the module's share of time; asleep it is held at ground. Without power only its receiver is
+/// left, 100 kΩ between the two wires.
 /// </summary>
 public sealed class Module : PartKind
 {
@@ -24,23 +25,42 @@ public sealed class Module : PartKind
         var links = new List<Link>();
         var modes = new List<FaultMode>();
         foreach (var s in supplies)
-            foreach (var pin in s.Pins)
-                links.Add(new Link.Resistance($"{pin}-{s.Ground}", pin, s.Ground, Defaults.ModuleOhms, Spread.Load)
+        foreach (var pin in s.Pins)
+            links.Add(
+                new Link.Resistance($"{pin}-{s.Ground}", pin, s.Ground, Defaults.ModuleOhms, Spread.Load)
                 {
                     SleepAfter = sleep?.AfterSeconds ?? double.PositiveInfinity,
                     // The sleeping current is that of the whole module, shared among its supply pins.
                     SleepOhms = sleep is null ? Defaults.ModuleOhms : part.NominalVolts / sleep.Amps * supplies.Sum(x => x.Pins.Count),
-                });
+                }
+            );
         // One that does not fall asleep takes about what it takes awake; each supply pin its own.
         if (sleep is not null && links.Count > 0)
-            modes.Add(new("awake", new FaultEffect.Awake([.. Enumerable.Range(0, links.Count)]), 1)
-            {
-                Value = Dimension.Ohm,
-                DefaultValue = Defaults.ModuleOhms,
-                // From 2 A down to some tens of milliamps (common practice, no source).
-                Values = [.. new[] { part.NominalVolts / 2, part.NominalVolts, 2 * part.NominalVolts, 0.25 * Defaults.ModuleOhms, 0.5 * Defaults.ModuleOhms, Defaults.ModuleOhms, 2 * Defaults.ModuleOhms }.Distinct().Order()],
-            });
-        if (links.Count == 0) links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
+            modes.Add(
+                new("awake", new FaultEffect.Awake([.. Enumerable.Range(0, links.Count)]), 1)
+                {
+                    Value = Dimension.Ohm,
+                    DefaultValue = Defaults.ModuleOhms,
+                    // From 2 A down to some tens of milliamps (common practice, no source).
+                    Values =
+                    [
+                        .. new[]
+                        {
+                            part.NominalVolts / 2,
+                            part.NominalVolts,
+                            2 * part.NominalVolts,
+                            0.25 * Defaults.ModuleOhms,
+                            0.5 * Defaults.ModuleOhms,
+                            Defaults.ModuleOhms,
+                            2 * Defaults.ModuleOhms,
+                        }
+                            .Distinct()
+                            .Order(),
+                    ],
+                }
+            );
+        if (links.Count == 0)
+            links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
         var from = supplies.Select(s => s.FromVolts).FirstOrDefault(v => v is not null) ?? PoweredShare * part.NominalVolts;
         var coil = new CoilRule(0, part.NominalVolts, from, Hysteresis * from, 1, 1) { Links = [.. Enumerable.Range(0, links.Count)] };
         var inputs = new List<InputRule>();
@@ -66,11 +86,24 @@ public sealed class Module : PartKind
             Condition powered = new Condition.Active(part.Tag);
             var when = output.When is null || output.When == powered ? powered : new Condition.And(powered, output.When);
             var (a, b) = output.High ? (plus, output.Pin) : (output.Pin, ground);
-            links.Add(new Link.Contact($"output {output.Pin}", a, b, new ClosedRule.ByControls([when], [])) { ClosedOhms = output.Ohms ?? Defaults.DriverOhms });
+            links.Add(
+                new Link.Contact($"output {output.Pin}", a, b, new ClosedRule.ByControls([when], []))
+                {
+                    ClosedOhms = output.Ohms ?? Defaults.DriverOhms,
+                }
+            );
             modes.Add(new($"output {output.Pin} dead", new FaultEffect.Open(i), 1));
             modes.Add(new($"output {output.Pin} stuck-on", new FaultEffect.Closed(i), 0.5));
         }
         modes.Insert(0, new("dead", new FaultEffect.Open([0, .. outputs]), 1));
-        return new PartModel { Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()], Links = links, Coil = coil, Inputs = inputs, Bus = bus, Faults = modes };
+        return new PartModel
+        {
+            Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()],
+            Links = links,
+            Coil = coil,
+            Inputs = inputs,
+            Bus = bus,
+            Faults = modes,
+        };
     }
 }

@@ -8,11 +8,8 @@ public sealed class Psu : PartKind
     public override bool IsSource => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
 
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
-    {
-        ["internal"] = Dimension.Ohm,
-        ["limit"] = Dimension.Ampere,
-    };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm, ["limit"] = Dimension.Ampere };
 
     public override PartModel Describe(Part part)
     {
@@ -23,8 +20,16 @@ public sealed class Psu : PartKind
             Through = ("+", "-"),
             Links =
             [
-                new Link.Source("source", "+", "-", volts, part.NamedValue("internal") ?? Defaults.PsuOhms, Defaults.OpenOhms,
-                    part.NamedValue("limit") ?? double.PositiveInfinity, null),
+                new Link.Source(
+                    "source",
+                    "+",
+                    "-",
+                    volts,
+                    part.NamedValue("internal") ?? Defaults.PsuOhms,
+                    Defaults.OpenOhms,
+                    part.NamedValue("limit") ?? double.PositiveInfinity,
+                    null
+                ),
             ],
             Faults =
             [

@@ -11,12 +11,13 @@ public sealed class Relay : CoilDevice
     protected override double ReleaseMs => 5;
 
     protected override (string First, string Second) CoilTerminals(Part part) => CoilOf(part);
+
     protected override IReadOnlyList<(string A, string B, bool NormallyOpen)> Contacts(Part part) => ContactsOf(part);
 
     internal static (string First, string Second) CoilOf(Part part) => part.Has("din") ? ("A1", "A2") : ("86", "85");
 
-
-    internal static IReadOnlyList<(string A, string B, bool NormallyOpen)> ContactsOf(Part part) => part.Has("din")
-        ? Enumerable.Range(1, 4).SelectMany(p => new[] { ($"{p}1", $"{p}4", true), ($"{p}1", $"{p}2", false) }).ToList()
-        : [("30", "87", true), ("30", "87a", false)];
+    internal static IReadOnlyList<(string A, string B, bool NormallyOpen)> ContactsOf(Part part) =>
+        part.Has("din")
+            ? Enumerable.Range(1, 4).SelectMany(p => new[] { ($"{p}1", $"{p}4", true), ($"{p}1", $"{p}2", false) }).ToList()
+            : [("30", "87", true), ("30", "87a", false)];
 }

@@ -9,12 +9,13 @@ public sealed class Starter : PartKind
     public override string Word => "starter";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
 
-    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } = new Dictionary<string, Dimension>
-    {
-        ["solenoid"] = Dimension.Ohm,
-        ["pullin"] = Dimension.Volt,
-        ["dropout"] = Dimension.Volt,
-    };
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension>
+        {
+            ["solenoid"] = Dimension.Ohm,
+            ["pullin"] = Dimension.Volt,
+            ["dropout"] = Dimension.Volt,
+        };
 
     public override PartModel Describe(Part part)
     {
@@ -31,8 +32,14 @@ public sealed class Starter : PartKind
                 new Link.Contact("contact", "B", "motor", new ClosedRule.ByCoil(true)),
                 new Link.Resistance("motor", "motor", "G", motorOhms, Spread.Load),
             ],
-            Coil = new CoilRule(0, volts, part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
-                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts, 30, 20),
+            Coil = new CoilRule(
+                0,
+                volts,
+                part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
+                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts,
+                30,
+                20
+            ),
             Load = new LoadRule(2, volts, true, Defaults.StarterWorksShare, Defaults.StarterWeakShare),
             Faults =
             [

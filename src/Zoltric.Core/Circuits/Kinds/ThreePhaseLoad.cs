@@ -1,8 +1,8 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// What three-phase loads share: three equal elements between U, V and W, in <c>star</c> or <c>delta</c> (delta when not said). Power at the
-/// line volts gives the elements: star V²/P each, delta 3·V²/P; ohms are those of one element, amps the line current.
+/// What three-phase loads share: three equal elements between U, V and W, in <c>star</c> or <c>delta</c> (delta when not said). Power at
+/// the line volts gives the elements: star V²/P each, delta 3·V²/P; ohms are those of one element, amps the line current.
 /// </summary>
 public abstract class ThreePhaseLoad : PartKind
 {
@@ -15,7 +15,11 @@ public abstract class ThreePhaseLoad : PartKind
         var volts = Load.RatedVolts(part);
         var star = part.Has("star");
         var ohms = part.Value(Dimension.Ohm)
-            ?? (part.Value(Dimension.Watt) is { } w ? (star ? 1 : 3) * volts * volts / w : (star ? 1 : 3) * volts / Math.Sqrt(3) / (part.Value(Dimension.Ampere) ?? 1));
+            ?? (
+                part.Value(Dimension.Watt) is { } w
+                    ? (star ? 1 : 3) * volts * volts / w
+                    : (star ? 1 : 3) * volts / Math.Sqrt(3) / (part.Value(Dimension.Ampere) ?? 1)
+            );
         (string A, string B)[] ends = star ? [("U", "star"), ("V", "star"), ("W", "star")] : [("U", "V"), ("V", "W"), ("W", "U")];
         var modes = new List<FaultMode>();
         for (var i = 0; i < 3; i++)

@@ -8,10 +8,17 @@ namespace Zoltric.Web.Pages.Bench;
 
 public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrary library, JobDesk desk) : PageModel
 {
-    [BindProperty, Required(ErrorMessage = "Choose the machine and what it does not do.")] public string? Function { get; set; }
-    [BindProperty] public string? State { get; set; }
-    [BindProperty, StringLength(200, ErrorMessage = "Keep the complaint under 200 characters; there is room for more in the job.")] public string? Complaint { get; set; }
-    [BindProperty] public string? Who { get; set; }
+    [BindProperty, Required(ErrorMessage = "Choose the machine and what it does not do.")]
+    public string? Function { get; set; }
+
+    [BindProperty]
+    public string? State { get; set; }
+
+    [BindProperty, StringLength(200, ErrorMessage = "Keep the complaint under 200 characters; there is room for more in the job.")]
+    public string? Complaint { get; set; }
+
+    [BindProperty]
+    public string? Who { get; set; }
 
     public IReadOnlyList<JobRow> Open { get; private set; } = [];
     public IReadOnlyList<JobRow> Closed { get; private set; } = [];
@@ -26,15 +33,30 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
     public async Task<IActionResult> OnPostAsync()
     {
         var parts = (Function ?? "").Split('|', 2);
-        if (ModelState.IsValid && parts.Length == 2 && long.TryParse(parts[0], out var machineId) && await machines.Find(machineId) is { } machine
-            && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet && sheet.Circuit.FindFunction(parts[1]) is { } function)
+        if (
+            ModelState.IsValid
+            && parts.Length == 2
+            && long.TryParse(parts[0], out var machineId)
+            && await machines.Find(machineId) is { } machine
+            && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet
+            && sheet.Circuit.FindFunction(parts[1]) is { } function
+        )
         {
             Author.Keep(HttpContext, Who);
-            var (id, problem) = await desk.Start(machine, sheet, function, State, Complaint, string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim());
-            if (problem is null) return RedirectToPage("/Intake/Index", new { id });
+            var (id, problem) = await desk.Start(
+                machine,
+                sheet,
+                function,
+                State,
+                Complaint,
+                string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim()
+            );
+            if (problem is null)
+                return RedirectToPage("/Intake/Index", new { id });
             ModelState.AddModelError("", problem);
         }
-        else if (ModelState.IsValid) ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");
+        else if (ModelState.IsValid)
+            ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");
         await Fill();
         return Page();
     }
@@ -45,7 +67,9 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
         (Open, Closed) = (all.Where(j => j.ClosedAt is null).ToList(), all.Where(j => j.ClosedAt is not null).ToList());
         var choices = new List<(MachineRow, IReadOnlyList<string>)>();
         foreach (var m in await machines.All())
-            choices.Add((m, library.Get((await machines.Sheet(m.SheetId))!.Text).Value?.Circuit.Functions.Select(f => f.Name).ToList() ?? []));
+            choices.Add(
+                (m, library.Get((await machines.Sheet(m.SheetId))!.Text).Value?.Circuit.Functions.Select(f => f.Name).ToList() ?? [])
+            );
         Choices = choices;
     }
 }

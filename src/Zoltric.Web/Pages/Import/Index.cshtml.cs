@@ -10,29 +10,45 @@ namespace Zoltric.Web.Pages.Import;
 [RequestFormLimits(ValueLengthLimit = 16 * 1024 * 1024, MultipartBodyLengthLimit = 8 * 1024 * 1024)]
 public sealed class IndexModel : PageModel
 {
-    [BindProperty] public IFormFile? Upload { get; set; }
-    [BindProperty] public string? Title { get; set; }
-    [BindProperty] public double Volts { get; set; } = 24;
+    [BindProperty]
+    public IFormFile? Upload { get; set; }
+
+    [BindProperty]
+    public string? Title { get; set; }
+
+    [BindProperty]
+    public double Volts { get; set; } = 24;
 
     /// <summary>The table as it was read, carried along so that columns can be changed without sending the file again.</summary>
-    [BindProperty] public string? Table { get; set; }
-    [BindProperty] public WireColumns? Columns { get; set; }
+    [BindProperty]
+    public string? Table { get; set; }
+
+    [BindProperty]
+    public WireColumns? Columns { get; set; }
     public List<List<string>> Rows { get; private set; } = [];
     public WireListResult? Result { get; private set; }
     public string? Wrong { get; private set; }
 
     public static IReadOnlyList<(string Name, string Label)> Fields { get; } =
     [
-        (nameof(WireColumns.Wire), "Wire number"), (nameof(WireColumns.From), "From"), (nameof(WireColumns.FromTerminal), "From, terminal"), (nameof(WireColumns.To), "To"),
-        (nameof(WireColumns.ToTerminal), "To, terminal"), (nameof(WireColumns.Colour), "Colour"), (nameof(WireColumns.Size), "Size"), (nameof(WireColumns.Length), "Length"),
+        (nameof(WireColumns.Wire), "Wire number"),
+        (nameof(WireColumns.From), "From"),
+        (nameof(WireColumns.FromTerminal), "From, terminal"),
+        (nameof(WireColumns.To), "To"),
+        (nameof(WireColumns.ToTerminal), "To, terminal"),
+        (nameof(WireColumns.Colour), "Colour"),
+        (nameof(WireColumns.Size), "Size"),
+        (nameof(WireColumns.Length), "Length"),
     ];
 
     public int ColumnOf(string field) => (int)typeof(WireColumns).GetProperty(field)!.GetValue(Columns)!;
 
     public IActionResult OnPostRead()
     {
-        if (Upload is not { Length: > 0 } file) Wrong = "Choose a file first: .csv or .xlsx.";
-        else if (file.Length > TableFile.MostBytes) Wrong = "The file is larger than 4 MB: split the list by harness.";
+        if (Upload is not { Length: > 0 } file)
+            Wrong = "Choose a file first: .csv or .xlsx.";
+        else if (file.Length > TableFile.MostBytes)
+            Wrong = "The file is larger than 4 MB: split the list by harness.";
         else
             try
             {
@@ -40,19 +56,31 @@ public sealed class IndexModel : PageModel
                 Rows = TableFile.Read(stream, file.FileName);
                 Table = JsonSerializer.Serialize(Rows);
                 Columns = WireColumns.Guess(Rows[0]);
-                if (string.IsNullOrWhiteSpace(Title)) Title = Path.GetFileNameWithoutExtension(file.FileName);
+                if (string.IsNullOrWhiteSpace(Title))
+                    Title = Path.GetFileNameWithoutExtension(file.FileName);
                 Place();
             }
-            catch (InvalidDataException e) { Wrong = e.Message; }
+            catch (InvalidDataException e)
+            {
+                Wrong = e.Message;
+            }
         return Page();
     }
 
     public IActionResult OnPostPlace()
     {
-        try { Rows = JsonSerializer.Deserialize<List<List<string>>>(Table ?? "[]") ?? []; }
-        catch (JsonException) { Rows = []; }
-        if (Rows.Count < 2 || Columns is null) Wrong = "Choose the file again.";
-        else Place();
+        try
+        {
+            Rows = JsonSerializer.Deserialize<List<List<string>>>(Table ?? "[]") ?? [];
+        }
+        catch (JsonException)
+        {
+            Rows = [];
+        }
+        if (Rows.Count < 2 || Columns is null)
+            Wrong = "Choose the file again.";
+        else
+            Place();
         return Page();
     }
 
@@ -60,7 +88,16 @@ public sealed class IndexModel : PageModel
     {
         // The posted columns are already taken over by the model; what the fields show must follow it.
         ModelState.Clear();
-        if (Columns!.From < 0 || Columns.To < 0) { Wrong = "Say which columns hold the two ends of a wire."; return; }
-        Result = WireListImport.Read(Rows, Columns, string.IsNullOrWhiteSpace(Title) ? "wire list" : Title, Volts is > 0 and < 1000 ? Volts : 24);
+        if (Columns!.From < 0 || Columns.To < 0)
+        {
+            Wrong = "Say which columns hold the two ends of a wire.";
+            return;
+        }
+        Result = WireListImport.Read(
+            Rows,
+            Columns,
+            string.IsNullOrWhiteSpace(Title) ? "wire list" : Title,
+            Volts is > 0 and < 1000 ? Volts : 24
+        );
     }
 }

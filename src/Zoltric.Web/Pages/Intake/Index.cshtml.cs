@@ -5,8 +5,8 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
-using Zoltric.Core.Safety;
 using Zoltric.Core.Routes;
+using Zoltric.Core.Safety;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 
@@ -20,11 +20,27 @@ public sealed record DecodedCode(CodeRow Row, TroubleCode Code, FaultCode? OnShe
 
 public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) : PageModel
 {
-    private const int MostText = 400, MostCodes = 20_000, MostFile = 1024 * 1024, MostSounds = 8;
+    private const int MostText = 400,
+        MostCodes = 20_000,
+        MostFile = 1024 * 1024,
+        MostSounds = 8;
 
-    public static IReadOnlyList<string> Circumstances { get; } = ["when hot", "when cold", "in the wet", "after a wash", "while moving", "over bumps", "after standing", "under load", "now and then", "always"];
+    public static IReadOnlyList<string> Circumstances { get; } =
+    [
+        "when hot",
+        "when cold",
+        "in the wet",
+        "after a wash",
+        "while moving",
+        "over bumps",
+        "after standing",
+        "under load",
+        "now and then",
+        "always",
+    ];
 
-    [BindProperty(SupportsGet = true)] public long Id { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
 
     public JobView View { get; private set; } = null!;
     public string Me { get; private set; } = "";
@@ -36,6 +52,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
     public IReadOnlyList<Symptom> Symptoms { get; private set; } = [];
     public IReadOnlyList<MachineFunction> Working { get; private set; } = [];
     public IReadOnlyList<SharedCause> Shared { get; private set; } = [];
+
     /// <summary>Where selectors, doors and seats must be for the function complained of, by name and position.</summary>
     public IReadOnlyList<FunctionCondition> Selectors { get; private set; } = [];
     public IReadOnlyList<EasyCheck> Checks { get; private set; } = [];
@@ -48,44 +65,75 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
 
     public async Task<IActionResult> OnPostFactsAsync(string? hours, string? since, string[]? conditions, string? sounds)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
-        if (new[] { hours, since, sounds }.Any(t => t?.Length > MostText)) return Refuse($"Keep each answer under {MostText} characters.");
-        await intake.Keep(Id, hours?.Trim() ?? "", since?.Trim() ?? "", string.Join(", ", (conditions ?? []).Where(Circumstances.Contains)), sounds?.Trim() ?? "", Me);
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
+        if (new[] { hours, since, sounds }.Any(t => t?.Length > MostText))
+            return Refuse($"Keep each answer under {MostText} characters.");
+        await intake.Keep(
+            Id,
+            hours?.Trim() ?? "",
+            since?.Trim() ?? "",
+            string.Join(", ", (conditions ?? []).Where(Circumstances.Contains)),
+            sounds?.Trim() ?? "",
+            Me
+        );
         return RedirectToPage(new { Id });
     }
 
     /// <summary>A reading line: what was seen or heard, a part already replaced, the result of an easy check.</summary>
     public async Task<IActionResult> OnPostLineAsync(string? line, string? result, string? anchor)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
         var text = string.IsNullOrWhiteSpace(result) ? line ?? "" : $"{line} = {result.Trim()}";
-        return await desk.Add(View, text, Me) is { Problem: var problem } ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}") : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
+        return await desk.Add(View, text, Me) is { Problem: var problem }
+            ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}")
+            : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
     }
 
     public async Task<IActionResult> OnPostCodesAsync(string? codes, IFormFile? file, bool again)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
         CodeText = codes ?? "";
-        if (file is { Length: > MostFile }) return Refuse("A list of codes is under 1 MB.");
+        if (file is { Length: > MostFile })
+            return Refuse("A list of codes is under 1 MB.");
         if (file is { Length: > 0 })
         {
             using var reader = new StreamReader(file.OpenReadStream());
             CodeText = await reader.ReadToEndAsync();
         }
-        if (CodeText.Length > MostCodes) return Refuse("That is more than a list of codes.");
+        if (CodeText.Length > MostCodes)
+            return Refuse("That is more than a list of codes.");
         var (read, problems) = CodeList.Read(CodeText);
-        if (problems.Count > 0) return Refuse(string.Join(" ", problems.Take(5)));
-        if (read.Count == 0 && !(again && string.IsNullOrWhiteSpace(CodeText))) return Refuse("There is no code in that.");
+        if (problems.Count > 0)
+            return Refuse(string.Join(" ", problems.Take(5)));
+        if (read.Count == 0 && !(again && string.IsNullOrWhiteSpace(CodeText)))
+            return Refuse("There is no code in that.");
         // Of a machine whose codes were cleared, what does not come back was old.
-        if (again) read = [.. read, .. Codes.Where(o => read.All(c => c.Code.Number != o.Row.Number)).Select(o => new ReadCode(o.Code, "absent", null))];
+        if (again)
+            read =
+            [
+                .. read,
+                .. Codes.Where(o => read.All(c => c.Code.Number != o.Row.Number)).Select(o => new ReadCode(o.Code, "absent", null)),
+            ];
         foreach (var c in read.Where(c => View.Circuit.Codes.Any(k => k.Code == c.Code.Number)))
         {
             // Read again, a code has its new status; the older line stays, struck.
-            foreach (var (row, reading) in View.Lines.Where(l => !l.Row.Struck && l.Reading?.Test.Probe is Probe.Code old && old.Number == c.Code.Number)) await jobs.Strike(Id, row.Id, true);
-            if (await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me) is { Problem: var problem }) return Refuse(problem.Message);
+            foreach (
+                var (row, reading) in View.Lines.Where(l =>
+                    !l.Row.Struck && l.Reading?.Test.Probe is Probe.Code old && old.Number == c.Code.Number
+                )
+            )
+                await jobs.Strike(Id, row.Id, true);
+            if (await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me) is { Problem: var problem })
+                return Refuse(problem.Message);
         }
         await intake.KeepCodes(Id, read.Select(c => (c.Code.Number, c.Status, c.Count)), Me);
         return Redirect($"{Url.Page("/Intake/Index", new { Id })}#codes");
@@ -99,25 +147,78 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
 
     private async Task<bool> Fill()
     {
-        if (await desk.Load(Id) is not { } view) return false;
+        if (await desk.Load(Id) is not { } view)
+            return false;
         (View, Me, Facts) = (view, Author.Of(HttpContext), await intake.Find(Id) ?? new IntakeRow());
         var circuit = view.Circuit;
         var seen = new Dictionary<string, string>(StringComparer.Ordinal);
-        foreach (var r in view.Readings.Where(r => r is { Doubtful: false, Result: ReadingResult.Word })) seen[r.Test.ToString()] = ((ReadingResult.Word)r.Result!).Text;
-        Stations = [.. circuit.Functions.SelectMany(f => FunctionState.SetupsFor(circuit, f) is var ways ? ways.Select((s, i) => new Station(f, s, i + 1, ways.Count, seen.GetValueOrDefault(new Test(s, new Probe.Sees(f.Name, true)).ToString()))) : [])];
-        var working = Diagnostician.FunctionOf(circuit, view.Readings) is { } complained ? FunctionState.SetupFor(circuit, complained) : null;
-        Sounds = working is null || working.IsRest ? [] : [.. circuit.Parts.Where(p => p.Model.Coil is not null && p.Kind is not Core.Circuits.Kinds.Module).Take(MostSounds).Select(p => (p, working, seen.GetValueOrDefault(new Test(working, new Probe.Hears(p.Tag)).ToString())))];
-        Codes = [.. (await intake.Codes(Id)).Select(r => new DecodedCode(r, TroubleCode.Read(r.Number), circuit.Codes.FirstOrDefault(c => c.Code == r.Number)))];
+        foreach (var r in view.Readings.Where(r => r is { Doubtful: false, Result: ReadingResult.Word }))
+            seen[r.Test.ToString()] = ((ReadingResult.Word)r.Result!).Text;
+        Stations =
+        [
+            .. circuit.Functions.SelectMany(f =>
+                FunctionState.SetupsFor(circuit, f) is var ways
+                    ? ways.Select(
+                        (s, i) =>
+                            new Station(
+                                f,
+                                s,
+                                i + 1,
+                                ways.Count,
+                                seen.GetValueOrDefault(new Test(s, new Probe.Sees(f.Name, true)).ToString())
+                            )
+                    )
+                    : []
+            ),
+        ];
+        var working = Diagnostician.FunctionOf(circuit, view.Readings) is { } complained
+            ? FunctionState.SetupFor(circuit, complained)
+            : null;
+        Sounds =
+            working is null || working.IsRest
+                ? []
+                :
+                [
+                    .. circuit
+                        .Parts.Where(p => p.Model.Coil is not null && p.Kind is not Core.Circuits.Kinds.Module)
+                        .Take(MostSounds)
+                        .Select(p => (p, working, seen.GetValueOrDefault(new Test(working, new Probe.Hears(p.Tag)).ToString()))),
+                ];
+        Codes =
+        [
+            .. (await intake.Codes(Id)).Select(r => new DecodedCode(
+                r,
+                TroubleCode.Read(r.Number),
+                circuit.Codes.FirstOrDefault(c => c.Code == r.Number)
+            )),
+        ];
         Replaced = [.. view.Readings.Select(r => r.Test.Probe).OfType<Probe.Replaced>().Select(p => p.Tag).Distinct()];
         var states = SeenFunctions.Of(view);
-        Symptoms = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s is "dead" or "weak").Select(f => new Symptom(f.Name, f, null)),
-            .. Codes.Where(c => c is { OnSheet: not null, Row.Status: "active" }).Select(c => new Symptom($"code {c.Row.Number}", null, c.OnSheet))];
+        Symptoms =
+        [
+            .. circuit
+                .Functions.Where(f => states.TryGetValue(f.Name, out var s) && s is "dead" or "weak")
+                .Select(f => new Symptom(f.Name, f, null)),
+            .. Codes
+                .Where(c => c is { OnSheet: not null, Row.Status: "active" })
+                .Select(c => new Symptom($"code {c.Row.Number}", null, c.OnSheet)),
+        ];
         Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == "works")];
-        if (Symptoms.Count > 1) Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
-        if (Diagnostician.FunctionOf(circuit, view.Readings) is { } dead && working is not null) Selectors = [.. FunctionConditions.Of(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
-        if (!view.Closed && !view.Findings.Solved) Checks = EasyChecks.Of(view.Sheet.Space, view.Readings, view.Options.Limits);
+        if (Symptoms.Count > 1)
+            Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
+        if (Diagnostician.FunctionOf(circuit, view.Readings) is { } dead && working is not null)
+            Selectors = [.. FunctionConditions.Of(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
+        if (!view.Closed && !view.Findings.Solved)
+            Checks = EasyChecks.Of(view.Sheet.Space, view.Readings, view.Options.Limits);
         Told = [.. view.Readings.Select((r, i) => (r.ToString()!, EasyChecks.Left(view.Sheet.Space, [.. view.Readings.Take(i + 1)])))];
-        Unsaid = view.Closed ? [] : [.. view.SafetyFor(Me) is var safe ? safe.Items.Where(i => i.Need is SafetyNeed.Any or SafetyNeed.Moving && !safe.IsSaid(i)) : []];
+        Unsaid = view.Closed
+            ? []
+            :
+            [
+                .. view.SafetyFor(Me) is var safe
+                    ? safe.Items.Where(i => i.Need is SafetyNeed.Any or SafetyNeed.Moving && !safe.IsSaid(i))
+                    : [],
+            ];
         return true;
     }
 }

@@ -8,11 +8,18 @@ namespace Zoltric.Web.Pages.Logbook;
 /// <summary>Closed jobs, searched by any word; job files brought from elsewhere.</summary>
 public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageModel
 {
-    [BindProperty(SupportsGet = true)] public string? Words { get; set; }
-    [BindProperty(SupportsGet = true)] public string? Family { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public string? Words { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Family { get; set; }
+
     /// <summary>Days, both counted.</summary>
-    [BindProperty(SupportsGet = true)] public DateOnly? From { get; set; }
-    [BindProperty(SupportsGet = true)] public DateOnly? To { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public DateOnly? From { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public DateOnly? To { get; set; }
     public IReadOnlyList<LogbookRow> Found { get; private set; } = [];
     public string? Problem { get; private set; }
 
@@ -20,7 +27,8 @@ public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageM
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {
-        if (file is not { Length: > 0 }) Problem = "Choose a job file first.";
+        if (file is not { Length: > 0 })
+            Problem = "Choose a job file first.";
         else
         {
             using var bytes = new MemoryStream();
@@ -29,7 +37,8 @@ public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageM
             if (job is not null)
             {
                 var id = await archive.Import(job);
-                if (job.ClosedAt is null) return RedirectToPage("/Trace/Index", new { id });
+                if (job.ClosedAt is null)
+                    return RedirectToPage("/Trace/Index", new { id });
                 await logbook.Index(id);
                 return RedirectToPage("/Report/Index", new { id });
             }

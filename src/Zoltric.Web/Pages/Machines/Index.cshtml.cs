@@ -10,6 +10,11 @@ public sealed class IndexModel(MachineStore machines, JobStore jobs) : PageModel
     public async Task OnGetAsync()
     {
         var all = (await jobs.All()).ToLookup(j => j.MachineId);
-        All = [.. (await machines.All()).Select(m => (m, all[m.Id].Count(j => j.ClosedAt is not null), all[m.Id].Count(j => j.ClosedAt is null)))];
+        All =
+        [
+            .. (await machines.All()).Select(m =>
+                (m, all[m.Id].Count(j => j.ClosedAt is not null), all[m.Id].Count(j => j.ClosedAt is null))
+            ),
+        ];
     }
 }

@@ -6,7 +6,8 @@ using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Machines;
 
-public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookStore logbook, PlaceStore places, SheetLibrary library) : PageModel
+public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookStore logbook, PlaceStore places, SheetLibrary library)
+    : PageModel
 {
     private const int MostBytes = 8 * 1024 * 1024;
 
@@ -26,12 +27,18 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
 
     public async Task<IActionResult> OnPostPictureAsync(long id, string? place, IFormFile? picture)
     {
-        if (!await Fill(id)) return NotFound();
-        if (Places.All(p => p.Place != place)) Problem = "There is no such place on the sheet.";
-        else if (picture is not { Length: > 0 }) Problem = "There is no picture.";
-        else if (picture.Length > MostBytes) Problem = "The picture is larger than 8 MB.";
-        else if (!picture.ContentType.StartsWith("image/", StringComparison.Ordinal) || !JobFileReader.Types.Contains(picture.ContentType)) Problem = "Pictures are JPEG, PNG or WebP.";
-        if (Problem is not null) return Page();
+        if (!await Fill(id))
+            return NotFound();
+        if (Places.All(p => p.Place != place))
+            Problem = "There is no such place on the sheet.";
+        else if (picture is not { Length: > 0 })
+            Problem = "There is no picture.";
+        else if (picture.Length > MostBytes)
+            Problem = "The picture is larger than 8 MB.";
+        else if (!picture.ContentType.StartsWith("image/", StringComparison.Ordinal) || !JobFileReader.Types.Contains(picture.ContentType))
+            Problem = "Pictures are JPEG, PNG or WebP.";
+        if (Problem is not null)
+            return Page();
         using var bytes = new MemoryStream();
         await picture!.CopyToAsync(bytes);
         await places.Keep(id, place!, picture.ContentType, bytes.ToArray(), Author.Of(HttpContext));
@@ -40,15 +47,32 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
 
     private async Task<bool> Fill(long id)
     {
-        if (await machines.Find(id) is not { } machine) return false;
+        if (await machines.Find(id) is not { } machine)
+            return false;
         Machine = machine;
         Sheets = await machines.Sheets(id);
         if (library.Get(Sheets[0].Text).Value is { } sheet)
-            Places = [.. sheet.Circuit.Parts.GroupBy(p => p.Place ?? "place not on the sheet").Select(g => (g.Key, (IReadOnlyList<Part>)[.. g], g.Max(p => p.ReachMinutes))).OrderBy(p => p.Item3).ThenBy(p => p.Key)];
+            Places =
+            [
+                .. sheet
+                    .Circuit.Parts.GroupBy(p => p.Place ?? "place not on the sheet")
+                    .Select(g => (g.Key, (IReadOnlyList<Part>)[.. g], g.Max(p => p.ReachMinutes)))
+                    .OrderBy(p => p.Item3)
+                    .ThenBy(p => p.Key),
+            ];
         Pictures = await places.Places(id);
         History = await logbook.OfMachine(id);
         Open = [.. (await jobs.All()).Where(j => j.MachineId == id && j.ClosedAt is null)];
-        Fails = [.. History.Where(j => j.Fault.Length > 0).GroupBy(j => j.Fault.Split(' ', 2)[0]).Select(g => (g.Key, g.Count())).OrderByDescending(f => f.Item2).ThenBy(f => f.Key).Take(12)];
+        Fails =
+        [
+            .. History
+                .Where(j => j.Fault.Length > 0)
+                .GroupBy(j => j.Fault.Split(' ', 2)[0])
+                .Select(g => (g.Key, g.Count()))
+                .OrderByDescending(f => f.Item2)
+                .ThenBy(f => f.Key)
+                .Take(12),
+        ];
         return true;
     }
 }

@@ -9,24 +9,55 @@ using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Repair;
 
-public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore findings, PartStore parts, IntakeStore intake, LogbookStore logbook) : PageModel
+public sealed class IndexModel(
+    JobDesk desk,
+    JobStore jobs,
+    FindingStore findings,
+    PartStore parts,
+    IntakeStore intake,
+    LogbookStore logbook
+) : PageModel
 {
     /// <summary>Empty lines offered for parts.</summary>
     private const int PartLines = 4;
-    private const double MostMoney = 1e7, MostHours = 1000;
+    private const double MostMoney = 1e7,
+        MostHours = 1000;
 
-    [BindProperty(SupportsGet = true)] public long Id { get; set; }
-    [BindProperty(SupportsGet = true)] public bool Edit { get; set; }
-    [BindProperty] public string? Fault { get; set; }
-    [BindProperty] public string? Proof { get; set; }
-    [BindProperty] public string? Cause { get; set; }
-    [BindProperty] public string? Method { get; set; }
-    [BindProperty] public string? Repair { get; set; }
-    [BindProperty] public string[] PartName { get; set; } = [];
-    [BindProperty] public string[] PartPrice { get; set; } = [];
-    [BindProperty] public string[] PartNeeded { get; set; } = [];
-    [BindProperty] public string? Labour { get; set; }
-    [BindProperty] public string? Rate { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public bool Edit { get; set; }
+
+    [BindProperty]
+    public string? Fault { get; set; }
+
+    [BindProperty]
+    public string? Proof { get; set; }
+
+    [BindProperty]
+    public string? Cause { get; set; }
+
+    [BindProperty]
+    public string? Method { get; set; }
+
+    [BindProperty]
+    public string? Repair { get; set; }
+
+    [BindProperty]
+    public string[] PartName { get; set; } = [];
+
+    [BindProperty]
+    public string[] PartPrice { get; set; } = [];
+
+    [BindProperty]
+    public string[] PartNeeded { get; set; } = [];
+
+    [BindProperty]
+    public string? Labour { get; set; }
+
+    [BindProperty]
+    public string? Rate { get; set; }
 
     public JobView View { get; private set; } = null!;
     public string Me => Author.Of(HttpContext);
@@ -36,7 +67,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     /// <summary>For an aged string: ways to mend it, each run on the circuit.</summary>
     public IReadOnlyList<RepairOption> Options =>
-        Choices.Count > 0 && Choices[0].Share >= 0.5 && View.Findings.Function is { } function ? StringRepair.Options(View.Sheet.Machine, function, Choices[0]) : [];
+        Choices.Count > 0 && Choices[0].Share >= 0.5 && View.Findings.Function is { } function
+            ? StringRepair.Options(View.Sheet.Machine, function, Choices[0])
+            : [];
 
     /// <summary>Tests on the likeliest part alone, before one is bought.</summary>
     public IReadOnlyList<BenchTest> Bench => Suspected is { } unit ? BenchTests.Of(View.Sheet.Machine, unit) : [];
@@ -50,7 +83,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (!await Fill()) return NotFound();
+        if (!await Fill())
+            return NotFound();
         if (Finding is { } f)
         {
             (Fault, Proof, Cause, Method, Repair) = (f.Fault, f.Proof, f.Cause, f.Method, f.Repair);
@@ -68,49 +102,88 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     public async Task<IActionResult> OnPostFindingAsync()
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
-        if (string.IsNullOrWhiteSpace(Fault)) ModelState.AddModelError("", "Say which it was.");
-        if (string.IsNullOrWhiteSpace(Repair)) ModelState.AddModelError("", "Say what was done.");
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
+        if (string.IsNullOrWhiteSpace(Fault))
+            ModelState.AddModelError("", "Say which it was.");
+        if (string.IsNullOrWhiteSpace(Repair))
+            ModelState.AddModelError("", "Say what was done.");
         if (string.IsNullOrWhiteSpace(Cause))
-            ModelState.AddModelError("", Fault is { } often && Causes.IsOftenVictim(often)
-                ? "A blown fuse or a burnt contact is often the victim: say what did it, or write “not found” if you looked and could not tell."
-                : "Say why it failed, or write “not found”.");
+            ModelState.AddModelError(
+                "",
+                Fault is { } often && Causes.IsOftenVictim(often)
+                    ? "A blown fuse or a burnt contact is often the victim: say what did it, or write “not found” if you "
+                        + "looked and could not tell."
+                    : "Say why it failed, or write “not found”."
+            );
         var used = new List<(string Name, double? Price, bool Needed)>();
         for (var i = 0; i < PartName.Length; i++)
         {
-            if (string.IsNullOrWhiteSpace(PartName[i])) continue;
-            if (!Figure(PartPrice.ElementAtOrDefault(i), MostMoney, out var price)) ModelState.AddModelError("", $"The price of {PartName[i]} is no number: {PartPrice[i]}.");
+            if (string.IsNullOrWhiteSpace(PartName[i]))
+                continue;
+            if (!Figure(PartPrice.ElementAtOrDefault(i), MostMoney, out var price))
+                ModelState.AddModelError("", $"The price of {PartName[i]} is no number: {PartPrice[i]}.");
             used.Add((Clip(PartName[i]), price, PartNeeded.ElementAtOrDefault(i) != "no"));
         }
-        if (!Figure(Labour, MostHours, out var labour)) ModelState.AddModelError("", $"The hours are no number: {Labour}.");
-        if (!Figure(Rate, MostMoney, out var rate)) ModelState.AddModelError("", $"The price of an hour is no number: {Rate}.");
-        if (!ModelState.IsValid) { Edit = true; Parts = [.. used.Select(u => new PartRow { Name = u.Name, Price = u.Price, Needed = u.Needed })]; return Page(); }
-        var share = Choices.FirstOrDefault(g => Words.Finding(g) == Fault)?.Share ?? View.Findings.OffSheet;
-        await findings.Keep(Id, new FindingRow
+        if (!Figure(Labour, MostHours, out var labour))
+            ModelState.AddModelError("", $"The hours are no number: {Labour}.");
+        if (!Figure(Rate, MostMoney, out var rate))
+            ModelState.AddModelError("", $"The price of an hour is no number: {Rate}.");
+        if (!ModelState.IsValid)
         {
-            Fault = Fault!,
-            Share = share,
-            Proof = Clip(Proof),
-            Cause = Clip(Cause),
-            Repair = Clip(Repair),
-            Method = Causes.Methods.Contains(Method) ? Method! : "",
-            Parts = string.Join(", ", used.Where(u => u.Needed).Select(u => u.Name)),
-            Labour = labour,
-            Rate = rate,
-        }, Me);
+            Edit = true;
+            Parts =
+            [
+                .. used.Select(u => new PartRow
+                {
+                    Name = u.Name,
+                    Price = u.Price,
+                    Needed = u.Needed,
+                }),
+            ];
+            return Page();
+        }
+        var share = Choices.FirstOrDefault(g => Words.Finding(g) == Fault)?.Share ?? View.Findings.OffSheet;
+        await findings.Keep(
+            Id,
+            new FindingRow
+            {
+                Fault = Fault!,
+                Share = share,
+                Proof = Clip(Proof),
+                Cause = Clip(Cause),
+                Repair = Clip(Repair),
+                Method = Causes.Methods.Contains(Method) ? Method! : "",
+                Parts = string.Join(", ", used.Where(u => u.Needed).Select(u => u.Name)),
+                Labour = labour,
+                Rate = rate,
+            },
+            Me
+        );
         await parts.Keep(Id, used, Me);
         return RedirectToPage(new { Id });
     }
 
-    private static string Clip(string? text) => text is null ? "" : text.Trim() is { Length: > 400 } t ? t[..400] : text.Trim();
+    private static string Clip(string? text) =>
+        text is null ? ""
+        : text.Trim() is { Length: > 400 } t ? t[..400]
+        : text.Trim();
 
     /// <summary>A figure from nothing to a most, or none where the field is empty.</summary>
     private static bool Figure(string? text, double most, out double? value)
     {
         value = null;
-        if (string.IsNullOrWhiteSpace(text)) return true;
-        if (!double.TryParse(text.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var v) || !double.IsFinite(v) || v < 0 || v > most) return false;
+        if (string.IsNullOrWhiteSpace(text))
+            return true;
+        if (
+            !double.TryParse(text.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var v)
+            || !double.IsFinite(v)
+            || v < 0
+            || v > most
+        )
+            return false;
         value = v;
         return true;
     }
@@ -118,11 +191,14 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
     /// <summary>A bench test as a reading of the job, or, where it is none, as something shown.</summary>
     public async Task<IActionResult> OnPostBenchAsync(string? line, string? name, string? result)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
         if (!string.IsNullOrWhiteSpace(line))
         {
-            if (await desk.Add(View, $"{line} = {result}", Me) is { Problem: var problem }) return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
+            if (await desk.Add(View, $"{line} = {result}", Me) is { Problem: var problem })
+                return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
         }
         else if (Bench.FirstOrDefault(b => b.Line is null && b.Name == name) is { } test && result is "good" or "bad")
             await findings.Verify(Id, $"bench {Suspected}: {name}", "bench", result == "good" ? test.Good : "bad", result == "good", Me);
@@ -131,19 +207,33 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     public async Task<IActionResult> OnPostVerifyAsync(string item, string? result)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed || Finding is null || Items.FirstOrDefault(i => i.Name == item) is not { } asked) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed || Finding is null || Items.FirstOrDefault(i => i.Name == item) is not { } asked)
+            return RedirectToPage(new { Id });
         var kind = asked.Kind.ToString().ToLowerInvariant();
         if (asked.Test is not { } test)
         {
-            var passed = asked.Kind switch { VerificationKind.Codes => result == "gone", VerificationKind.Interlock => result == "dead", _ => result == "out" };
-            var said = asked.Kind switch { VerificationKind.Codes => passed ? "none came back" : "came back", VerificationKind.Interlock => passed ? "it stopped" : "it did not stop", _ => "all back" };
+            var passed = asked.Kind switch
+            {
+                VerificationKind.Codes => result == "gone",
+                VerificationKind.Interlock => result == "dead",
+                _ => result == "out",
+            };
+            var said = asked.Kind switch
+            {
+                VerificationKind.Codes => passed ? "none came back" : "came back",
+                VerificationKind.Interlock => passed ? "it stopped" : "it did not stop",
+                _ => "all back",
+            };
             await findings.Verify(Id, item, kind, said, passed, Me);
             return RedirectToPage(new { Id });
         }
-        if (View.SafetyFor(Me).Unsaid(test) is [var unsaid, ..]) return Refuse($"Before this: {unsaid.Say} Say so under “Safe”.");
+        if (View.SafetyFor(Me).Unsaid(test) is [var unsaid, ..])
+            return Refuse($"Before this: {unsaid.Say} Say so under “Safe”.");
         var parsed = ReadingReader.Read(View.Circuit, $"{(test.Setup.IsRest ? " " : "")}{test} = {result}");
-        if (parsed.Value is not { } reading) return Refuse(parsed.Problems[0].Message);
+        if (parsed.Value is not { } reading)
+            return Refuse(parsed.Problems[0].Message);
         await jobs.AddLine(Id, "verify", reading.ToString(), Me, 0);
         await findings.Verify(Id, item, kind, reading.Result!.ToString()!, asked.Passes(reading), Me);
         return RedirectToPage(new { Id });
@@ -151,27 +241,41 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     public async Task<IActionResult> OnPostCloseAsync()
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
         var open = Open(Items);
         var locks = View.SafetyFor(Me).State.Locks;
-        if (Finding is null) Problem = "The job cannot close: no finding is recorded.";
-        else if (string.IsNullOrWhiteSpace(Finding.Cause)) Problem = "The job cannot close: why it failed is not answered. Write “not found” if you looked and could not tell.";
-        else if (open.Count > 0) Problem = "The job cannot close yet. Still to be shown: " + string.Join("; ", open) + ".";
-        else if (locks.Count > 0) Problem = $"The job cannot close: locks are still on ({string.Join(", ", locks.Select(l => $"{l.Number}, {l.Who}"))}). Each takes off their own, under “Safe”.";
+        if (Finding is null)
+            Problem = "The job cannot close: no finding is recorded.";
+        else if (string.IsNullOrWhiteSpace(Finding.Cause))
+            Problem = "The job cannot close: why it failed is not answered. Write “not found” if you looked and could not tell.";
+        else if (open.Count > 0)
+            Problem = "The job cannot close yet. Still to be shown: " + string.Join("; ", open) + ".";
+        else if (locks.Count > 0)
+            Problem =
+                $"The job cannot close: locks are still on ({string.Join(", ", locks.Select(l => $"{l.Number}, {l.Who}"))}). "
+                + $"Each takes off their own, under “Safe”.";
         return Problem is null ? await Closed("mended") : Page();
     }
 
     /// <summary>Leaves the machine out of service: leads out all the same, energy locked, tagged.</summary>
     public async Task<IActionResult> OnPostLeaveAsync(string? tag)
     {
-        if (!await Fill()) return NotFound();
-        if (View.Closed) return RedirectToPage(new { Id });
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
         var leads = Open(Items.Where(i => i.Kind == VerificationKind.Leads));
-        if (leads.Count > 0) Problem = "Not left so: jumpers, feeds and lifted wires come out first, even out of service.";
-        else if (View.SafetyFor(Me).State.Locks.Count == 0) Problem = "Not left so: its energy is not locked. Record the lock under “Safe”.";
-        else if (string.IsNullOrWhiteSpace(tag)) Problem = "Say what stands on the tag: why, who, since when.";
-        if (Problem is not null) return Page();
+        if (leads.Count > 0)
+            Problem = "Not left so: jumpers, feeds and lifted wires come out first, even out of service.";
+        else if (View.SafetyFor(Me).State.Locks.Count == 0)
+            Problem = "Not left so: its energy is not locked. Record the lock under “Safe”.";
+        else if (string.IsNullOrWhiteSpace(tag))
+            Problem = "Say what stands on the tag: why, who, since when.";
+        if (Problem is not null)
+            return Page();
         await findings.Verify(Id, "tag", "tag", Clip(tag), true, Me);
         return await Closed("left out of service");
     }
@@ -184,14 +288,23 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
     }
 
     /// <summary>What is still to be shown, in words.</summary>
-    private List<string> Open(IEnumerable<VerificationItem> items) => [.. items.Where(i => !IsPassed(i)).Select(i => i.Kind switch
-    {
-        VerificationKind.Reading => "the reading that was bad",
-        VerificationKind.Drop => "the drop across what was mended",
-        VerificationKind.Leads => Verification.PastGuards(View.Circuit, View.Readings) is { Count: > 0 } on ? $"leads out, also {string.Join(", ", on)} past a guard" : "leads out and plugs back",
-        VerificationKind.Codes => "codes cleared and read again",
-        _ => i.Name,
-    })];
+    private List<string> Open(IEnumerable<VerificationItem> items) =>
+        [
+            .. items
+                .Where(i => !IsPassed(i))
+                .Select(i =>
+                    i.Kind switch
+                    {
+                        VerificationKind.Reading => "the reading that was bad",
+                        VerificationKind.Drop => "the drop across what was mended",
+                        VerificationKind.Leads => Verification.PastGuards(View.Circuit, View.Readings) is { Count: > 0 } on
+                            ? $"leads out, also {string.Join(", ", on)} past a guard"
+                            : "leads out and plugs back",
+                        VerificationKind.Codes => "codes cleared and read again",
+                        _ => i.Name,
+                    }
+                ),
+        ];
 
     public bool IsPassed(VerificationItem item) => Done.Any(d => d.Item == item.Name && d.Passed);
 
@@ -206,13 +319,26 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, FindingStore finding
 
     private async Task<bool> Fill()
     {
-        if (await desk.Load(Id) is not { } view) return false;
+        if (await desk.Load(Id) is not { } view)
+            return false;
         View = view;
         (Finding, Parts) = (await findings.Find(Id), await parts.All(Id));
         if (Parts.Count == 0 && Finding is null)
-            Parts = [.. view.Readings.Select(r => r.Test.Probe).OfType<Core.Circuits.Probe.Replaced>().Select(p => new PartRow { Name = view.Circuit.FindPart(p.Tag)?.Spoken ?? p.Tag, Needed = false })];
+            Parts =
+            [
+                .. view
+                    .Readings.Select(r => r.Test.Probe)
+                    .OfType<Core.Circuits.Probe.Replaced>()
+                    .Select(p => new PartRow { Name = view.Circuit.FindPart(p.Tag)?.Spoken ?? p.Tag, Needed = false }),
+            ];
         Choices = view.Findings.Suspects.Where(g => g.Share >= 0.01).Take(6).ToList();
-        Items = Verification.Of(view.Sheet.Machine, view.Findings.Verdicts, view.Findings.Function, Finding?.Fault, (await intake.Codes(Id)).Count > 0);
+        Items = Verification.Of(
+            view.Sheet.Machine,
+            view.Findings.Verdicts,
+            view.Findings.Function,
+            Finding?.Fault,
+            (await intake.Codes(Id)).Count > 0
+        );
         Done = await findings.Verified(Id);
         return true;
     }

@@ -6,12 +6,21 @@ using Zoltric.Web.Workshop;
 
 namespace Zoltric.Web.Pages.Report;
 
-public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore notes, LogbookStore logbook, IntakeStore intake, PartStore parts) : PageModel
+public sealed class IndexModel(
+    JobDesk desk,
+    FindingStore findings,
+    NoteStore notes,
+    LogbookStore logbook,
+    IntakeStore intake,
+    PartStore parts
+) : PageModel
 {
-    private const int MostNote = 4000, MostBytes = 8 * 1024 * 1024;
+    private const int MostNote = 4000,
+        MostBytes = 8 * 1024 * 1024;
 
     /// <summary>The version for the customer: plain words, before and after, cost.</summary>
-    [BindProperty(SupportsGet = true, Name = "for")] public string? For { get; set; }
+    [BindProperty(SupportsGet = true, Name = "for")]
+    public string? For { get; set; }
 
     public bool ForCustomer => For == "customer";
     public IntakeRow? Facts { get; private set; }
@@ -35,36 +44,58 @@ public sealed class IndexModel(JobDesk desk, FindingStore findings, NoteStore no
 
     public async Task<IActionResult> OnGetAsync(long id)
     {
-        if (await desk.Load(id) is not { } view) return NotFound();
+        if (await desk.Load(id) is not { } view)
+            return NotFound();
         (View, Finding, Verified) = (view, await findings.Find(id), await findings.Verified(id));
         (Notes, Attachments) = (await notes.Notes(id), await notes.Attachments(id));
         (Facts, Codes, Parts) = (await intake.Find(id), await intake.Codes(id), await parts.All(id));
         if (view.Lanes.Count > 0)
         {
-            Before = view.Lanes.FirstOrDefault(l => view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link) ?? view.Lanes[0];
+            Before = view.Lanes.FirstOrDefault(l =>
+                view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link
+            ) ?? view.Lanes[0];
             // A job done with dead tests alone has its ohms to show.
-            if (!Before.Touched && LaneMarks.Ohms(view.Sheet.Space, view.Findings, Before) is { Touched: true } ohms) Before = ohms;
-            After = LaneMarks.After(Before, [.. view.Lines.Where(l => l.Row.Phase == "verify" && l.Reading is not null).Select(l => l.Reading!)]);
+            if (!Before.Touched && LaneMarks.Ohms(view.Sheet.Space, view.Findings, Before) is { Touched: true } ohms)
+                Before = ohms;
+            After = LaneMarks.After(
+                Before,
+                [.. view.Lines.Where(l => l.Row.Phase == "verify" && l.Reading is not null).Select(l => l.Reading!)]
+            );
         }
         return Page();
     }
 
     public async Task<IActionResult> OnPostNoteAsync(long id, string? text, string? stage, IFormFile? picture)
     {
-        if (await desk.Load(id) is null) return NotFound();
+        if (await desk.Load(id) is null)
+            return NotFound();
         text = text?.Trim() ?? "";
-        if (text.Length > MostNote) Problem = $"Keep a note under {MostNote} characters.";
-        else if (picture is { Length: > MostBytes }) Problem = $"The picture is larger than {MostBytes / 1024 / 1024} MB.";
-        else if (picture is { Length: > 0 } && !JobFileReader.Types.Contains(picture.ContentType)) Problem = "Pictures are JPEG, PNG or WebP, documents PDF.";
-        else if (text.Length == 0 && picture is not { Length: > 0 }) Problem = "There is neither a note nor a picture.";
-        if (Problem is not null) return await OnGetAsync(id);
+        if (text.Length > MostNote)
+            Problem = $"Keep a note under {MostNote} characters.";
+        else if (picture is { Length: > MostBytes })
+            Problem = $"The picture is larger than {MostBytes / 1024 / 1024} MB.";
+        else if (picture is { Length: > 0 } && !JobFileReader.Types.Contains(picture.ContentType))
+            Problem = "Pictures are JPEG, PNG or WebP, documents PDF.";
+        else if (text.Length == 0 && picture is not { Length: > 0 })
+            Problem = "There is neither a note nor a picture.";
+        if (Problem is not null)
+            return await OnGetAsync(id);
         if (picture is { Length: > 0 })
         {
             using var bytes = new MemoryStream();
             await picture.CopyToAsync(bytes);
-            await notes.Attach(id, Path.GetFileName(picture.FileName), picture.ContentType, text, stage is "before" or "after" ? stage : "", bytes.ToArray(), Author.Of(HttpContext));
+            await notes.Attach(
+                id,
+                Path.GetFileName(picture.FileName),
+                picture.ContentType,
+                text,
+                stage is "before" or "after" ? stage : "",
+                bytes.ToArray(),
+                Author.Of(HttpContext)
+            );
         }
-        else await notes.Add(id, text, Author.Of(HttpContext));
+        else
+            await notes.Add(id, text, Author.Of(HttpContext));
         await logbook.Index(id);
         return RedirectToPage(new { id });
     }

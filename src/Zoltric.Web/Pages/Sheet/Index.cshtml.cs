@@ -31,15 +31,22 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         function "lamp lights": H1 when key=RUN
         """;
 
-    [BindProperty(SupportsGet = true)] public long? Id { get; set; }
-    [BindProperty] public string? Text { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long? Id { get; set; }
+
+    [BindProperty]
+    public string? Text { get; set; }
 
     /// <summary>A job that waits for the corrected sheet.</summary>
-    [BindProperty(SupportsGet = true)] public long? Job { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long? Job { get; set; }
 
     /// <summary>A spoken line, or a pattern's name, to start from.</summary>
-    [BindProperty(SupportsGet = true)] public string? Route { get; set; }
-    [BindProperty(SupportsGet = true)] public string? Pattern { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public string? Route { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Pattern { get; set; }
     public string Drawing { get; private set; } = "";
     public MachineRow? Machine { get; private set; }
     public IReadOnlyList<Problem> Problems { get; private set; } = [];
@@ -47,7 +54,8 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (!await Fill()) return NotFound();
+        if (!await Fill())
+            return NotFound();
         Text = Machine is not null ? (await machines.Sheet(Machine.SheetId))!.Text : StartText();
         Draw(SheetReader.Read(Text).Value);
         return Page();
@@ -55,9 +63,24 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     private string StartText()
     {
-        if (Route is { Length: > 0 } line && QuickRoute.Read(line, double.TryParse(Request.Query["volts"], System.Globalization.CultureInfo.InvariantCulture, out var v) ? v : 12, Request.Query["machine"]).Value is { } route) return route;
+        if (
+            Route is { Length: > 0 } line
+            && QuickRoute
+                .Read(
+                    line,
+                    double.TryParse(Request.Query["volts"], System.Globalization.CultureInfo.InvariantCulture, out var v) ? v : 12,
+                    Request.Query["machine"]
+                )
+                .Value
+                is { } route
+        )
+            return route;
         if (Core.Patterns.Pattern.All.FirstOrDefault(p => p.Name == Pattern) is { } pattern)
-            return pattern.Fill(Request.Query.Where(q => q.Key.StartsWith("v.", StringComparison.Ordinal)).ToDictionary(q => q.Key[2..], q => q.Value.ToString()));
+            return pattern.Fill(
+                Request
+                    .Query.Where(q => q.Key.StartsWith("v.", StringComparison.Ordinal))
+                    .ToDictionary(q => q.Key[2..], q => q.Value.ToString())
+            );
         return Start;
     }
 
@@ -70,16 +93,35 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         var circuit = Judge();
         var parsed = circuit ?? SheetReader.Read(Text ?? "").Value;
         Draw(parsed);
-        return new JsonResult(new
-        {
-            problems = Problems.Take(200).Select(p => new { line = p.Line, column = p.Column, severity = p.Severity == Severity.Error ? "error" : "warning", message = p.Message, found = p.Found?.Trim('“', '”'), suggestion = p.Suggestion, replacement = Replacement(p) }),
-            svg = Drawing,
-            counts = parsed is null ? null : $"{parsed.Parts.Count} parts, {parsed.Wires.Count} wires, {parsed.Functions.Count} functions{(circuit is null ? "" : ": reads well")}",
-        });
+        return new JsonResult(
+            new
+            {
+                problems = Problems
+                    .Take(200)
+                    .Select(p => new
+                    {
+                        line = p.Line,
+                        column = p.Column,
+                        severity = p.Severity == Severity.Error ? "error" : "warning",
+                        message = p.Message,
+                        found = p.Found?.Trim('“', '”'),
+                        suggestion = p.Suggestion,
+                        replacement = Replacement(p),
+                    }),
+                svg = Drawing,
+                counts = parsed is null
+                    ? null
+                    : $"{parsed.Parts.Count} parts, {parsed.Wires.Count} wires, {parsed.Functions.Count} "
+                        + $"functions{(circuit is null ? "" : ": reads well")}",
+            }
+        );
     }
 
     /// <summary>The word itself that a suggestion offers in the place of what was found.</summary>
-    private static string? Replacement(Problem p) => p.Suggestion is { } s && p.Found is not null && s.StartsWith("did you mean ", StringComparison.Ordinal) ? s["did you mean ".Length..].TrimEnd('?', '.', ' ') : null;
+    private static string? Replacement(Problem p) =>
+        p.Suggestion is { } s && p.Found is not null && s.StartsWith("did you mean ", StringComparison.Ordinal)
+            ? s["did you mean ".Length..].TrimEnd('?', '.', ' ')
+            : null;
 
     public IActionResult OnPostComplete(int at)
     {
@@ -89,25 +131,36 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     public async Task<IActionResult> OnPostCheckAsync()
     {
-        if (!await Fill()) return NotFound();
-        if (Judge() is { } drawn) Draw(drawn);
-        if (Problems.All(p => p.Severity != Severity.Error)) Said = Problems.Count == 0 ? "Reads well, and every function works in its own state." : "It can be used as it is; look at the warnings.";
+        if (!await Fill())
+            return NotFound();
+        if (Judge() is { } drawn)
+            Draw(drawn);
+        if (Problems.All(p => p.Severity != Severity.Error))
+            Said =
+                Problems.Count == 0
+                    ? "Reads well, and every function works in its own state."
+                    : "It can be used as it is; look at the warnings.";
         return Page();
     }
 
     public async Task<IActionResult> OnPostKeepAsync()
     {
-        if (!await Fill()) return NotFound();
-        if (Judge() is not { } circuit) return Page();
+        if (!await Fill())
+            return NotFound();
+        if (Judge() is not { } circuit)
+            return Page();
         var name = Machine?.Name ?? circuit.Machine ?? circuit.Title;
         var id = await machines.Keep(name, circuit.Family, Machine?.Site ?? "Saltmarrow Works", Text!);
         if (Job is { } job && await desk.Load(job) is { } view)
         {
             // The job goes on with what was corrected, unless one of its readings would no longer be understood.
             var lost = await desk.TakeNewest(view);
-            if (lost.Count == 0) return RedirectToPage("/Trace/Index", new { id = job });
+            if (lost.Count == 0)
+                return RedirectToPage("/Trace/Index", new { id = job });
             await Fill();
-            Said = $"The sheet is kept. The job stays on its own version, because {lost.Count} of its readings would be lost: {string.Join(" ", lost.Select(l => l.Message).Distinct())}";
+            Said =
+                $"The sheet is kept. The job stays on its own version, because {lost.Count} of its readings would be lost: "
+                + $"{string.Join(" ", lost.Select(l => l.Message).Distinct())}";
             Draw(circuit);
             return Page();
         }
@@ -125,7 +178,8 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     private async Task<bool> Fill()
     {
-        if (Id is not { } id) return true;
+        if (Id is not { } id)
+            return true;
         Machine = await machines.Find(id);
         return Machine is not null;
     }

@@ -9,16 +9,22 @@ namespace Zoltric.Web.Pages.Sheet;
 /// <summary>The versions of a machine's sheet and what differs between two of them.</summary>
 public sealed class VersionsModel(MachineStore machines) : PageModel
 {
-    [BindProperty(SupportsGet = true)] public long Id { get; set; }
-    [BindProperty(SupportsGet = true)] public long? From { get; set; }
-    [BindProperty(SupportsGet = true)] public long? To { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public long? From { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public long? To { get; set; }
     public MachineRow Machine { get; private set; } = null!;
     public IReadOnlyList<SheetRow> Versions { get; private set; } = [];
     public IReadOnlyList<DiffPiece> Lines { get; private set; } = [];
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (await machines.Find(Id) is not { } machine) return NotFound();
+        if (await machines.Find(Id) is not { } machine)
+            return NotFound();
         (Machine, Versions) = (machine, await machines.Sheets(Id));
         To ??= Versions[0].Version;
         From ??= Versions.Select(v => v.Version).FirstOrDefault(v => v < To, Versions[^1].Version);

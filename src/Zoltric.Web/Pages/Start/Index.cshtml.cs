@@ -11,13 +11,21 @@ namespace Zoltric.Web.Pages.Start;
 /// <summary>A machine that has no sheet yet: one spoken line, a pattern, a wire list, or an empty sheet.</summary>
 public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobDesk desk, TimeProvider clock) : PageModel
 {
-    [BindProperty] public string? Line { get; set; }
-    [BindProperty] public string? Volts { get; set; } = "12";
-    [BindProperty] public string? Machine { get; set; }
-    [BindProperty] public string? Complaint { get; set; }
+    [BindProperty]
+    public string? Line { get; set; }
+
+    [BindProperty]
+    public string? Volts { get; set; } = "12";
+
+    [BindProperty]
+    public string? Machine { get; set; }
+
+    [BindProperty]
+    public string? Complaint { get; set; }
 
     /// <summary>Pattern whose values are asked for.</summary>
-    [BindProperty(SupportsGet = true)] public string? Pattern { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public string? Pattern { get; set; }
     public Pattern? Chosen { get; private set; }
     public Problem? Problem { get; private set; }
 
@@ -28,39 +36,91 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
     /// <summary>The spoken line becomes a machine, a sheet and a job.</summary>
     public async Task<IActionResult> OnPostRouteAsync(bool look)
     {
-        if (!double.TryParse(Volts?.Replace(',', '.').TrimEnd('V', 'v', ' '), CultureInfo.InvariantCulture, out var volts) || volts is <= 0 or > 1000)
+        if (
+            !double.TryParse(Volts?.Replace(',', '.').TrimEnd('V', 'v', ' '), CultureInfo.InvariantCulture, out var volts)
+            || volts is <= 0 or > 1000
+        )
         {
             Problem = new Problem(Severity.Error, 1, 1, "The supply is a number of volts between 1 and 1000.", Volts);
             return Page();
         }
-        var name = string.IsNullOrWhiteSpace(Machine) ? $"Machine of {clock.GetLocalNow().ToString("d MMM, HH:mm:ss", CultureInfo.InvariantCulture)}" : Machine.Trim();
+        var name = string.IsNullOrWhiteSpace(Machine)
+            ? $"Machine of {clock.GetLocalNow().ToString("d MMM, HH:mm:ss", CultureInfo.InvariantCulture)}"
+            : Machine.Trim();
         var read = QuickRoute.Read(Line ?? "", volts, name);
-        if (read.Value is not { } text) { Problem = read.Problems[0]; return Page(); }
-        return look ? RedirectToPage("/Sheet/Index", new { route = Line, volts = volts.ToString(CultureInfo.InvariantCulture), machine = name }) : await Keep(name, text);
+        if (read.Value is not { } text)
+        {
+            Problem = read.Problems[0];
+            return Page();
+        }
+        return look
+            ? RedirectToPage(
+                "/Sheet/Index",
+                new
+                {
+                    route = Line,
+                    volts = volts.ToString(CultureInfo.InvariantCulture),
+                    machine = name,
+                }
+            )
+            : await Keep(name, text);
     }
 
     /// <summary>The pattern with its values becomes a machine and a sheet, and the job on its first function when asked.</summary>
     public async Task<IActionResult> OnPostPatternAsync(Dictionary<string, string> values, bool look)
     {
-        if (Find(Pattern) is not { } pattern) return NotFound();
+        if (Find(Pattern) is not { } pattern)
+            return NotFound();
         Chosen = pattern;
-        if (look) return RedirectToPage("/Sheet/Index", new RouteValueDictionary(values.Select(v => new KeyValuePair<string, object?>("v." + v.Key, v.Value)).Append(new("pattern", pattern.Name)).ToDictionary()));
+        if (look)
+            return RedirectToPage(
+                "/Sheet/Index",
+                new RouteValueDictionary(
+                    values
+                        .Select(v => new KeyValuePair<string, object?>("v." + v.Key, v.Value))
+                        .Append(new("pattern", pattern.Name))
+                        .ToDictionary()
+                )
+            );
         var text = pattern.Fill(values);
         var parsed = SheetReader.Read(text);
-        if (!parsed.Ok) { Problem = parsed.Problems[0]; return Page(); }
+        if (!parsed.Ok)
+        {
+            Problem = parsed.Problems[0];
+            return Page();
+        }
         return await Keep(parsed.Value!.Machine ?? pattern.Name, text);
     }
 
     private async Task<IActionResult> Keep(string name, string text)
     {
-        if (library.Get(text).Value is not { } sheet) { Problem = SheetReader.Read(text).Problems[0]; return Page(); }
+        if (library.Get(text).Value is not { } sheet)
+        {
+            Problem = SheetReader.Read(text).Problems[0];
+            return Page();
+        }
         if ((await machines.All()).Any(m => m.Name.Equals(name, StringComparison.OrdinalIgnoreCase)))
         {
-            Problem = new Problem(Severity.Error, 1, 1, $"There is a machine “{name}” already.", name, null, "give this one another name, or correct the sheet of the other");
+            Problem = new Problem(
+                Severity.Error,
+                1,
+                1,
+                $"There is a machine “{name}” already.",
+                name,
+                null,
+                "give this one another name, or correct the sheet of the other"
+            );
             return Page();
         }
         var id = await machines.Keep(name, sheet.Circuit.Family, "Saltmarrow Works", text);
-        var (job, problem) = await desk.Start((await machines.Find(id))!, sheet, sheet.Circuit.Functions[0], null, Complaint, Author.Of(HttpContext));
+        var (job, problem) = await desk.Start(
+            (await machines.Find(id))!,
+            sheet,
+            sheet.Circuit.Functions[0],
+            null,
+            Complaint,
+            Author.Of(HttpContext)
+        );
         return problem is null ? RedirectToPage("/Trace/Index", new { id = job }) : RedirectToPage("/Sheet/Index", new { id });
     }
 }

@@ -1,6 +1,6 @@
+using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Htmx;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Routes;
 using Zoltric.Store;
@@ -10,19 +10,24 @@ namespace Zoltric.Web.Pages.Trace;
 
 public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 {
-    [BindProperty(SupportsGet = true)] public long Id { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
 
     /// <summary>Lane whose staircase is shown; the one that holds the suspicion when none is chosen.</summary>
-    [BindProperty(SupportsGet = true)] public int? Lane { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public int? Lane { get; set; }
 
     /// <summary>Shows every station of a long lane.</summary>
-    [BindProperty(SupportsGet = true)] public bool Unfold { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public bool Unfold { get; set; }
 
     /// <summary>Shows the volts of the open stretch over the whole height.</summary>
-    [BindProperty(SupportsGet = true)] public bool Zoom { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public bool Zoom { get; set; }
 
     /// <summary>Shows the ohms of the lane with everything off instead of its volts.</summary>
-    [BindProperty(SupportsGet = true)] public bool Ohms { get; set; }
+    [BindProperty(SupportsGet = true)]
+    public bool Ohms { get; set; }
 
     /// <summary>Version of a sheet corrected since this job began, or null.</summary>
     public long? Newer { get; private set; }
@@ -35,7 +40,18 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     /// <summary>Address of this view with a lane, folded, zoomed or in ohms.</summary>
     public string Here(int? lane, bool? unfold = null, bool? zoom = null, bool? ohms = null) =>
-        Url.Page("/Trace/Index", null, new { Id, lane, unfold = (unfold ?? Unfold) ? "true" : null, zoom = (zoom ?? Zoom) ? "true" : null, ohms = (ohms ?? Ohms) ? "true" : null })!;
+        Url.Page(
+            "/Trace/Index",
+            null,
+            new
+            {
+                Id,
+                lane,
+                unfold = (unfold ?? Unfold) ? "true" : null,
+                zoom = (zoom ?? Zoom) ? "true" : null,
+                ohms = (ohms ?? Ohms) ? "true" : null,
+            }
+        )!;
 
     /// <summary>Who looks at it.</summary>
     public string Me => Author.Of(HttpContext);
@@ -51,22 +67,35 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnPostReadingAsync(string? text, bool done)
     {
-        if (await desk.Load(Id) is not { } view) return NotFound();
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
         Text = text ?? "";
-        var refusal = view.Closed ? new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")) : await desk.Add(view, Text, Author.Of(HttpContext), done);
+        var refusal = view.Closed
+            ? new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are."))
+            : await desk.Add(view, Text, Author.Of(HttpContext), done);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
-        if (Problem is null) Text = "";
+        if (Problem is null)
+            Text = "";
         return await Shown();
     }
 
     public async Task<IActionResult> OnPostTakeOverAsync(string? who)
     {
-        if (await desk.Load(Id) is not { } view) return NotFound();
-        var name = string.IsNullOrWhiteSpace(who) ? Me : who.Trim() is { Length: > 60 } t ? t[..60] : who.Trim();
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
+        var name =
+            string.IsNullOrWhiteSpace(who) ? Me
+            : who.Trim() is { Length: > 60 } t ? t[..60]
+            : who.Trim();
         Author.Keep(HttpContext, name);
-        if (!view.Closed && view.Job.Holder != name) await desk.TakeOver(view, name);
+        if (!view.Closed && view.Job.Holder != name)
+            await desk.TakeOver(view, name);
         // Who looks at it is read from the next request on.
-        if (Request.IsHtmx()) { Response.Htmx(h => h.Redirect(Url.Page("/Trace/Index", new { Id })!)); return new EmptyResult(); }
+        if (Request.IsHtmx())
+        {
+            Response.Htmx(h => h.Redirect(Url.Page("/Trace/Index", new { Id })!));
+            return new EmptyResult();
+        }
         return RedirectToPage(new { Id });
     }
 
@@ -84,26 +113,30 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnPostNewestAsync()
     {
-        if (await desk.Load(Id) is not { } view) return NotFound();
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
         Lost = await desk.TakeNewest(view);
         return await Shown();
     }
 
     public async Task<IActionResult> OnPostLimitAsync(string kind, string what, bool limited)
     {
-        if (kind is "place" or "setup" && what is { Length: > 0 and < 500 }) await jobs.SetLimit(Id, kind, what, limited);
+        if (kind is "place" or "setup" && what is { Length: > 0 and < 500 })
+            await jobs.SetLimit(Id, kind, what, limited);
         return await Shown();
     }
 
     public async Task<IActionResult> OnPostStrategyAsync(string strategy)
     {
-        if (Core.Diagnosis.Strategies.TryParse(strategy, out _)) await jobs.SetStrategy(Id, strategy);
+        if (Core.Diagnosis.Strategies.TryParse(strategy, out _))
+            await jobs.SetStrategy(Id, strategy);
         return await Shown();
     }
 
     public async Task<IActionResult> OnPostMeterAsync(string meter)
     {
-        if (Core.Metering.MeterClass.Find(meter) is { } known) await jobs.SetMeter(Id, known.Name);
+        if (Core.Metering.MeterClass.Find(meter) is { } known)
+            await jobs.SetMeter(Id, known.Name);
         return await Shown();
     }
 
@@ -113,10 +146,14 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnPostFoundAsync(string? wire, string? lines)
     {
-        if (await desk.Load(Id) is not { } view) return NotFound();
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
         (FoundWire, FoundLines) = (wire ?? "", lines ?? "");
-        FoundProblem = view.Closed ? new Problem(Severity.Error, 1, 1, "This job is closed.") : await desk.Found(view, FoundWire, FoundLines);
-        if (FoundProblem is null) (FoundWire, FoundLines) = ("", "");
+        FoundProblem = view.Closed
+            ? new Problem(Severity.Error, 1, 1, "This job is closed.")
+            : await desk.Found(view, FoundWire, FoundLines);
+        if (FoundProblem is null)
+            (FoundWire, FoundLines) = ("", "");
         Problem = FoundProblem;
         var shown = await Shown();
         Problem = null;
@@ -125,11 +162,13 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     private async Task<IActionResult> Shown()
     {
-        if (await desk.Load(Id) is not { } view) return NotFound();
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
         View = view;
         Newer = await desk.Newer(view);
         Shared = SeenFunctions.Shared(view);
-        if (Request.IsHtmx()) return Partial("Trace/_Trace", this);
+        if (Request.IsHtmx())
+            return Partial("Trace/_Trace", this);
         return Request.Method == "POST" && Problem is null ? RedirectToPage(new { Id, Lane }) : Page();
     }
 }
