@@ -37,6 +37,12 @@ public abstract record FaultEffect
     /// <summary>The links conduct whatever the state.</summary>
     public sealed record Closed(params int[] Links) : FaultEffect;
 
+    /// <summary>Some links are open and others closed whatever the state: a trip that was not reset.</summary>
+    public sealed record Tripped(int[] Opened, int[] Made) : FaultEffect;
+
+    /// <summary>Links that follow the part's coil stand as if it were at rest: a plunger that does not move.</summary>
+    public sealed record Sticks(params int[] Links) : FaultEffect;
+
     /// <summary>A load that draws locked-rotor current and does not move: link resistance times the factor.</summary>
     public sealed record Seized(int Link, double OhmsFactor) : FaultEffect;
 

@@ -27,6 +27,12 @@ public sealed record Part(string Tag, PartKind Kind)
     /// <summary><c>closed 1-2 when …</c> and <c>open 1-2 when …</c> lines, in order.</summary>
     public IReadOnlyList<ContactLine> Contacts { get; init; } = [];
 
+    /// <summary>Auxiliary contacts by <c>aux</c>, as pairs of terminals.</summary>
+    public IReadOnlyList<(string A, string B)> Auxiliaries { get; init; } = [];
+
+    /// <summary>Name of the extra terminal that the kind takes, a charger's field lead.</summary>
+    public string? Lead { get; init; }
+
     /// <summary>Supply, input, output and sleeps lines of a module, in order.</summary>
     public IReadOnlyList<ModuleLine> ModuleLines { get; init; } = [];
 
@@ -77,6 +83,8 @@ public sealed record Part(string Tag, PartKind Kind)
         && Named.OrderBy(n => n.Key).SequenceEqual(other.Named.OrderBy(n => n.Key))
         && Words.SequenceEqual(other.Words)
         && Contacts.SequenceEqual(other.Contacts)
+        && Auxiliaries.SequenceEqual(other.Auxiliaries)
+        && Lead == other.Lead
         && When == other.When
         && ModuleLines.SequenceEqual(other.ModuleLines)
         && Pins == other.Pins

@@ -24,6 +24,12 @@ public abstract class PartKind
     /// <summary>Bare words with a meaning of their own, such as <c>3ph</c>, even when they look like a number.</summary>
     public virtual IReadOnlyList<string> OwnWords => [];
 
+    /// <summary>True for switchgear whose auxiliary contacts the sheet may name: <c>aux 13-14,21-22</c>.</summary>
+    public virtual bool TakesAuxiliaries => false;
+
+    /// <summary>A terminal that the part itself needs named on the sheet, such as a charger's <c>field 15</c>, or null.</summary>
+    public virtual string? TakesLead => null;
+
     /// <summary>True for modules: supply, input, output and sleeps lines.</summary>
     public virtual bool TakesModuleLines => false;
 

@@ -11,6 +11,9 @@ public sealed record PartModel
     /// <summary>First and second terminal when the part can be passed through by its bare tag.</summary>
     public (string First, string Second)? Through { get; init; }
 
+    /// <summary>Terminals that join links inside the part and can be probed though no wire of the sheet ends there.</summary>
+    public IReadOnlyList<string> Posts { get; init; } = [];
+
     /// <summary>A stud or splice: one point with a lug per wire.</summary>
     public bool IsPoint { get; init; }
 
@@ -62,6 +65,9 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
         : Link(Name, A, B, Defaults.ClosedContactOhms, Spread.Contact)
     {
         public double ClosedOhms { get; init; } = Defaults.ClosedContactOhms;
+
+        /// <summary>Share of the time it is closed while its rule holds; null for all of it.</summary>
+        public double? PulsedShare { get; init; }
     }
 
     /// <summary>Opens for good once its settled current passes <see cref="Defaults.FuseBlowFactor"/> × rating.</summary>
@@ -109,6 +115,9 @@ public abstract record ClosedRule
 /// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
 public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs)
 {
+    /// <summary>Drop-out volts of what latches: it is reset by hand, not by its volts.</summary>
+    public const double NeverLetsGo = -1;
+
     /// <summary>Links of which the highest volts decide; the coil itself for a relay.</summary>
     public IReadOnlyList<int> Links { get; init; } = [Link];
 

@@ -667,6 +667,7 @@ public sealed class FaultSpace
                 FaultEffect.Open o => "|series " + Series(o.Links),
                 FaultEffect.Series e => "|series " + Series(e.Links),
                 FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
+                FaultEffect.Tripped e => "|series " + Series(e.Opened),
                 FaultEffect.Awake => "|awake",
                 FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
                 // A motor that is stuck draws what one with shorted turns draws: it comes out and is turned by hand either way.

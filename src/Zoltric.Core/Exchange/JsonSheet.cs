@@ -76,6 +76,8 @@ public static class JsonSheet
         if (p.Named.Count > 0)
             o["named"] = new JsonObject(p.Named.Select(n => KeyValuePair.Create(n.Key, (JsonNode?)QuantityText.Write(n.Value))));
         Put(o, "words", p.Words);
+        Put(o, "aux", p.Auxiliaries.Select(a => $"{a.A}-{a.B}"));
+        Put(o, "lead", p.Lead);
         Put(o, "label", p.Label);
         Put(o, "place", p.Place);
         if (p.ReachGiven)
@@ -319,6 +321,10 @@ public static class JsonSheet
                     );
             foreach (var w in Words(o, "words", p))
                 s.Append(' ').Append(w);
+            if (Words(o, "aux", p) is { Count: > 0 } aux)
+                s.Append(" aux ").AppendJoin(',', aux);
+            if (o.ContainsKey("lead"))
+                s.Append(" field ").Append(Word(o, "lead", p, true));
             if (o.ContainsKey("label"))
                 s.Append(' ').Append(Quoted(o, "label", p, true));
             if (o.ContainsKey("place"))

@@ -159,12 +159,15 @@ public static class FaultCatalogue
             FaultEffect.SetOhms e => e.Links,
             FaultEffect.Awake e => e.Links,
             FaultEffect.Closed e => e.Links,
+            FaultEffect.Tripped e => e.Opened,
+            FaultEffect.Sticks e => e.Links,
             _ => [],
         };
         return links.All(l => Wired(part.Model.Links[l].A) && Wired(part.Model.Links[l].B));
 
         // Points inside a part have no wire of their own.
-        bool Wired(string name) => !part.Model.Terminals.Contains(name) || wired.Contains(new Terminal(part.Tag, name));
+        bool Wired(string name) =>
+            !part.Model.Terminals.Contains(name) || part.Model.Posts.Contains(name) || wired.Contains(new Terminal(part.Tag, name));
     }
 
     private static (IReadOnlyList<double>, bool) Values(Circuit circuit, Part part, FaultMode mode, WorkingCurrents amps)

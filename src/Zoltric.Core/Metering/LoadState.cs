@@ -27,7 +27,7 @@ public static class LoadState
             return op.PulledIn(part) ? 1 : 0;
         if (op.Stuck(part))
             return 0;
-        var amps = load.Links.Average(l => Math.Abs(op.LinkAmps(part, l)));
+        var amps = load.Links.Average(l => op.MostLinkAmps(part, l));
         if (!load.ByVolts)
             return amps / load.Rated;
         // Volts across an open winding turn nothing.

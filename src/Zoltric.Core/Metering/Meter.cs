@@ -92,7 +92,8 @@ public static class Meter
             case Probe.Hears h:
                 var part = circuit.IndexOf(h.Tag);
                 return Shown.Word(
-                    op.Chatters(part) ? "chatters"
+                    op.Mute(part) ? "silent"
+                    : op.Chatters(part) ? "chatters"
                     : op.HasClicked(part) ? "clicks"
                     : "silent"
                 );

@@ -73,6 +73,9 @@ internal sealed class Names(
             return new Terminal(tag, "");
         if (!pin && part.Model.Terminals.Contains(name))
             return new Terminal(tag, name);
+        // 1L1, 2T1 …: main poles with the letters of IEC 60947 beside their digit.
+        if (!pin && name.Length == 3 && name[1] is 'L' or 'T' && part.Model.Terminals.Contains(name[..1]))
+            return new Terminal(tag, name[..1]);
         var all = string.Join(", ", part.Model.IsPoint ? [tag] : part.Model.Terminals.Select(t => $"{tag}.{t}"));
         var known = Spelling.Nearest(name, part.Model.Terminals);
         throw Fail(

@@ -29,11 +29,11 @@ internal abstract record Statement
 
     public sealed record Contact(bool Closed, Placed Pair, ConditionSyntax? When) : Statement;
 
-    public sealed record Supply(IReadOnlyList<Placed> Pins, Placed Ground, Placed? From) : Statement;
+    public sealed record Supply(IReadOnlyList<Placed> Pins, IReadOnlyList<Placed> Grounds, Placed? From) : Statement;
 
     public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts) : Statement;
 
-    public sealed record Output(Placed Pin, Placed Level, Placed? Ohms, ConditionSyntax? When) : Statement;
+    public sealed record Output(Placed Pin, Placed Level, Placed? Share, Placed? Ohms, ConditionSyntax? When) : Statement;
 
     public sealed record Bus(Placed High, Placed Low, Placed? Traffic) : Statement;
 
@@ -110,6 +110,18 @@ internal static class SheetGrammar
         .Or(Keyed("odds"))
         .Or(Keyed("on-delay"))
         .Or(Keyed("off-delay"))
+        .Or(Keyed("field"))
+        .Or(
+            Grammar
+                .Keyword("aux")
+                .Then(w =>
+                    Grammar
+                        .Name.Named("a pair of terminals such as 13-14")
+                        .ManyDelimitedBy(Grammar.Symbol(Token.Comma))
+                        .Where(p => p.Length > 0, "pairs such as 13-14,21-22")
+                        .Select(p => new AttributeSyntax(w, p[0] with { Text = string.Join(',', p.Select(x => x.Text)) }))
+                )
+        )
         .Or(
             (
                 from word in Grammar.AnyWord.Where(w => w.Text != "when", "an attribute").Try()
@@ -137,10 +149,10 @@ internal static class SheetGrammar
     private static readonly TokenListParser<Token, Statement> Supply =
         from pins in Grammar.Name.Named("a pin").ManyDelimitedBy(Grammar.Symbol(Token.Comma))
         from word in Grammar.Keyword("ground")
-        from ground in Grammar.Name.Named("the ground pin")
+        from grounds in Grammar.Name.Named("the ground pin").ManyDelimitedBy(Grammar.Symbol(Token.Comma))
         from volts in Grammar.Keyword("from").IgnoreThen(Grammar.Symbol(Token.Equal)).IgnoreThen(Grammar.Value).Maybe()
-        where pins.Length > 0
-        select (Statement)new Statement.Supply(pins, ground, volts);
+        where pins.Length > 0 && grounds.Length > 0
+        select (Statement)new Statement.Supply(pins, grounds, volts);
 
     private static readonly TokenListParser<Token, Statement> Input =
         from pin in Grammar.Name.Named("a pin")
@@ -152,9 +164,10 @@ internal static class SheetGrammar
     private static readonly TokenListParser<Token, Statement> Output =
         from pin in Grammar.Name.Named("a pin")
         from level in Grammar.Keyword("high").Or(Grammar.Keyword("low"))
+        from share in Grammar.Keyword("pulsed").IgnoreThen(Grammar.Value.Named("a share of time such as 5%")).Maybe()
         from ohms in Grammar.Value.Maybe()
         from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
-        select (Statement)new Statement.Output(pin, level, ohms, condition);
+        select (Statement)new Statement.Output(pin, level, share, ohms, condition);
 
     private static readonly TokenListParser<Token, Statement> Bus =
         from high in Grammar.Name.Named("the pin of the high wire")

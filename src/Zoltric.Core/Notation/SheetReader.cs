@@ -329,6 +329,8 @@ public static partial class SheetReader
             "safety",
             "on-delay",
             "off-delay",
+            "aux",
+            "field",
         ];
 
         [GeneratedRegex("^[A-Za-z_][A-Za-z0-9_]*$")]
@@ -384,6 +386,12 @@ public static partial class SheetReader
                     case ("odds", { } odds):
                         part = part with { Odds = Positive(odds, n) };
                         break;
+                    case ("aux", { } aux):
+                        part = part with { Auxiliaries = Auxiliaries(kind, aux, n) };
+                        break;
+                    case ({ } lead, { } name) when lead == kind.TakesLead:
+                        part = part with { Lead = name.Text };
+                        break;
                     case ("sealed", null):
                         part = part with { Sealed = true };
                         break;
@@ -424,6 +432,32 @@ public static partial class SheetReader
                 if (v.Value <= 0 && v.Dimension is Dimension.Ohm or Dimension.Watt or Dimension.Ampere or Dimension.Volt)
                     throw Names.Fail(n, s.Tag, $"{part.Tag} has a value of zero or less.", "values above zero", null);
             _parts[part.Tag] = part;
+        }
+
+        /// <summary>Pairs as EN 50005 numbers them: function digits 3-4 make and 1-2 break.</summary>
+        private static List<(string A, string B)> Auxiliaries(PartKind kind, Placed words, int line)
+        {
+            if (!kind.TakesAuxiliaries)
+                throw Names.Fail(line, words, $"A {kind.Word} has no auxiliary contacts.", "a contactor, isolator or breaker", null);
+            var pairs = new List<(string A, string B)>();
+            foreach (var word in words.Text.Split(','))
+            {
+                var ends = word.Split('-');
+                if (
+                    ends is not [{ Length: 2 } a, { Length: 2 } b]
+                    || a[0] != b[0]
+                    || !(a[0], a[1], b[1]).Equals((a[0], '3', '4')) && !(a[0], a[1], b[1]).Equals((a[0], '1', '2'))
+                )
+                    throw Names.Fail(
+                        line,
+                        words,
+                        $"“{word}” is no auxiliary contact.",
+                        "13-14 makes, 21-22 breaks",
+                        "write aux 13-14,21-22"
+                    );
+                pairs.Add((ends[0], ends[1]));
+            }
+            return pairs;
         }
 
         private static string NamedKey(PartKind kind, Placed word, int line) =>
@@ -582,7 +616,7 @@ public static partial class SheetReader
             {
                 Statement.Supply s => new ModuleLine.Supply(
                     [.. s.Pins.Select(p => p.Text)],
-                    s.Ground.Text,
+                    [.. s.Grounds.Select(g => g.Text)],
                     s.From is { } v ? Quantity(v, line, Dimension.Volt).Value : null
                 ),
                 Statement.Input i => new ModuleLine.Input(i.Pin.Text, i.Above, Quantity(i.Volts, line, Dimension.Volt).Value),
@@ -590,7 +624,8 @@ public static partial class SheetReader
                     o.Pin.Text,
                     o.Level.Text == "high",
                     o.Ohms is { } r ? Quantity(r, line, Dimension.Ohm).Value : null,
-                    o.When is null ? null : _names.Bind(o.When, line, part)
+                    o.When is null ? null : _names.Bind(o.When, line, part),
+                    o.Share is { } share ? Share(share, line) : null
                 ),
                 Statement.Bus b => new ModuleLine.Bus(
                     b.High.Text,
@@ -616,9 +651,7 @@ public static partial class SheetReader
         private static double Share(Placed at, int line)
         {
             var percent = Quantity(at, line, Dimension.Percent).Value;
-            return percent is >= 0 and <= 100
-                ? percent / 100
-                : throw Names.Fail(line, at, "Traffic is a share of time.", "0 to 100 %", null);
+            return percent is >= 0 and <= 100 ? percent / 100 : throw Names.Fail(line, at, "This is a share of time.", "0 to 100 %", null);
         }
 
         private PathRoute AddPath(Line line, Statement.Path s, List<Bond> bonds)

@@ -77,6 +77,10 @@ public static class SheetWriter
             );
         foreach (var w in p.Words)
             s.Append(' ').Append(w);
+        if (p.Auxiliaries.Count > 0)
+            s.Append(" aux ").AppendJoin(',', p.Auxiliaries.Select(a => $"{a.A}-{a.B}"));
+        if (p.Lead is not null)
+            s.Append(CultureInfo.InvariantCulture, $" {p.Kind.TakesLead} {p.Lead}");
         if (p.Label is not null)
             s.Append(CultureInfo.InvariantCulture, $" \"{p.Label}\"");
         if (p.Place is not null)
@@ -101,11 +105,13 @@ public static class SheetWriter
     internal static string ModuleText(Part part, ModuleLine line) =>
         line switch
         {
-            ModuleLine.Supply s =>
-                $"supply {string.Join(",", s.Pins)} ground {s.Ground}{(s.FromVolts is { } v ? $" from={Number(v)}V" : "")}",
+            ModuleLine.Supply s => $"supply {string.Join(",", s.Pins)} ground {string.Join(",", s.Grounds)}"
+                + $"{(s.FromVolts is { } v ? $" from={Number(v)}V" : "")}",
             ModuleLine.Input i => $"input {i.Pin} {(i.Above ? "high>" : "low<")}{Number(i.Volts)}V",
             // Bare words inside a module's own line.
-            ModuleLine.Output o => $"output {o.Pin} {(o.High ? "high" : "low")}{(o.Ohms is { } r ? $" {Number(r)}ohm" : "")}"
+            ModuleLine.Output o => $"output {o.Pin} {(o.High ? "high" : "low")}"
+                + (o.PulsedShare is { } share ? $" pulsed {Number(share * 100)}%" : "")
+                + $"{(o.Ohms is { } r ? $" {Number(r)}ohm" : "")}"
                 + (o.When is null ? "" : $" when {InModule(part, o.When)}"),
             ModuleLine.Bus b => $"bus {b.HighPin},{b.LowPin} traffic={Number(b.Share * 100)}%",
             ModuleLine.Sleeps s => $"sleeps after {Number(s.AfterSeconds)}s at {Number(s.Amps)}A",

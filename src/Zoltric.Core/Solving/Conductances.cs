@@ -32,6 +32,8 @@ internal static class Conductances
                     && (spec.Index == bus.High || spec.Index == bus.Low)
                     && !state.PulledIn(spec.Part) => 1 / Defaults.OpenOhms,
             Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
+            // A pulsed output counts in the mean over time alone.
+            Link.Contact { PulsedShare: not null } => 1 / Defaults.OpenOhms,
             Link.Contact c => Closed(c.Rule, spec.Part, state) ? 1 / c.ClosedOhms : 1 / Defaults.OpenOhms,
             Link.Fuse f => !state.Flag(branch) && (f.Rule is null || Closed(f.Rule, spec.Part, state)) ? 1 / f.Ohms : 1 / Defaults.OpenOhms,
             Link.Diode d => state.Mode(branch) switch
@@ -51,7 +53,8 @@ internal static class Conductances
         };
     }
 
-    private static bool Closed(ClosedRule rule, int part, MachineState state) =>
+    /// <summary>Whether a contact's rule holds in a state.</summary>
+    public static bool Closed(ClosedRule rule, int part, MachineState state) =>
         rule switch
         {
             ClosedRule.ByCoil c => state.PulledIn(part) == c.PulledIn,

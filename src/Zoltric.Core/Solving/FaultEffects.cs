@@ -36,6 +36,13 @@ internal sealed class FaultSet
     private List<(int P, int Q, double Ohms)>? _joins;
     private List<int>? _stuck;
 
+    /// <summary>True for the part, by index, whose plunger does not move: nothing is heard.</summary>
+    public bool IsMute(int part) => _mute?.Contains(part) == true;
+
+    private List<int>? _mute;
+
+    public void Mute(int part) => (_mute ??= []).Add(part);
+
     public void Join(int p, int q, double ohms) => (_joins ??= []).Add((p, q, ohms));
 
     public void Stick(int part) => (_stuck ??= []).Add(part);
@@ -180,6 +187,17 @@ internal sealed class FaultEffects(Layout layout)
             case FaultEffect.Closed e:
                 foreach (var l in e.Links)
                     set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0));
+                break;
+            case FaultEffect.Tripped e:
+                foreach (var l in e.Opened)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
+                foreach (var l in e.Made)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0));
+                break;
+            case FaultEffect.Sticks e:
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
+                set.Mute(index);
                 break;
             case FaultEffect.Emf e:
                 set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.Emf, value));

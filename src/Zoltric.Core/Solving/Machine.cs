@@ -23,6 +23,9 @@ public sealed class Machine
     internal (Link.Resistance Filament, int Branch)[] Filaments { get; }
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
 
+    /// <summary>Module outputs that pulse.</summary>
+    internal (int Part, Link.Contact Contact, int Branch)[] Pulsed { get; }
+
     /// <summary>Factors anew for every solution and keeps nothing: the other method that the bench compares with.</summary>
     internal bool FactorsEachTime { get; init; }
 
@@ -62,6 +65,10 @@ public sealed class Machine
             .Parts.Select((p, i) => (Part: i, p.Model.Bus))
             .Where(b => b.Bus is not null)
             .Select(b => (b.Part, b.Bus!, _layout.LinkBranches[b.Part][b.Bus!.High], _layout.LinkBranches[b.Part][b.Bus.Low]))
+            .ToArray();
+        Pulsed = links
+            .Where(l => l.Link is Link.Contact { PulsedShare: not null })
+            .Select(l => (l.Part, (Link.Contact)l.Link, l.Branch))
             .ToArray();
         Filaments = links
             .Where(l => l.Link is Link.Resistance { ColdOhms: not null })

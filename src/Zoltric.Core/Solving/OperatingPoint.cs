@@ -317,6 +317,21 @@ public sealed class OperatingPoint
     public Flow LinkFlow(int part, int link) => FlowOf(_network.Layout.LinkBranches[part][link]);
 
     /// <summary>Amps through one link of a part, by index.</summary>
+    /// <summary>Potentials while each pulsed output is on, V; empty where none beats.</summary>
+    internal IReadOnlyList<double[]> WhileOn { get; init; } = [];
+
+    /// <summary>Most amps through one link of a part over a beat of the pulsed outputs: what a coil or an injector answers to.</summary>
+    public double MostLinkAmps(int part, int link)
+    {
+        var amps = Math.Abs(LinkAmps(part, link));
+        if (WhileOn.Count == 0)
+            return amps;
+        var b = _network.Layout.LinkBranches[part][link];
+        foreach (var volts in WhileOn)
+            amps = Math.Max(amps, Math.Abs(Conductance(b) * Potentials.Across(volts, _network.A(b), _network.B(b))));
+        return amps;
+    }
+
     public double LinkAmps(int part, int link) => AllAmps(_network.Layout.LinkBranches[part][link]);
 
     /// <summary>Volts across one link of a part.</summary>
@@ -344,6 +359,9 @@ public sealed class OperatingPoint
     }
 
     /// <summary>True when the part draws its current and still does not move.</summary>
+    /// <summary>True where a part's coil may draw its current and nothing moves.</summary>
+    public bool Mute(int part) => _faults.IsMute(part);
+
     public bool Stuck(int part) => _faults.IsStuck(part);
 
     /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>

@@ -71,17 +71,11 @@ internal sealed class Settling(
     public OperatingPoint Result()
     {
         ArrayPool<double>.Shared.Return(_watched);
-        return new(
-            network,
-            _standing,
-            WithTraffic(),
-            _changed.Count == 0 ? [] : [.. _changed],
-            _solver,
-            faults,
-            network.Shared(state),
-            _ac,
-            _update
-        );
+        var mean = WithTraffic();
+        return new(network, _standing, mean, _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update)
+        {
+            WhileOn = _strokesOn,
+        };
     }
 
     /// <summary>
@@ -94,7 +88,8 @@ internal sealed class Settling(
             machine.Buses.Length == 0
                 ? []
                 : Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
-        if (awake.Length == 0)
+        var pulses = machine.Pulsed.Length == 0 ? [] : Array.FindAll(machine.Pulsed, Pulses);
+        if (awake.Length == 0 && pulses.Length == 0)
             return _volts;
         var volts = _volts ?? new double[network.Size];
         if (_volts is null)
@@ -117,8 +112,31 @@ internal sealed class Settling(
             for (var i = 0; i < mean.Length; i++)
                 mean[i] += share * (driven[i] - volts[i]);
         }
+        foreach (var (_, contact, branch) in pulses)
+        {
+            changed ??= _solver ?? _update!;
+            if (
+                UpdatedSolver<double>.TryMake(changed, network.Size, network.A(branch), network.B(branch), 1 / contact.ClosedOhms)
+                is not { } on
+            )
+                continue;
+            var driven = Injected();
+            on.Solve(driven);
+            _strokesOn.Add(driven);
+            for (var i = 0; i < mean.Length; i++)
+                mean[i] += contact.PulsedShare!.Value * (driven[i] - volts[i]);
+        }
         return mean;
     }
+
+    /// <summary>An output that beats now: its rule holds and nothing is wrong with its driver.</summary>
+    private bool Pulses((int Part, Link.Contact Contact, int Branch) x) =>
+        !network.Removed[x.Branch]
+        && !faults.Changes.Exists(c => c.Branch == x.Branch)
+        && Conductances.Closed(x.Contact.Rule, x.Part, state);
+
+    /// <summary>Potentials while each pulsed output is on, V.</summary>
+    private readonly List<double[]> _strokesOn = [];
 
     /// <summary>
     /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False

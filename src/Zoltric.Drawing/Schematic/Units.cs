@@ -80,7 +80,7 @@ public sealed class Units
         }
         if (part.Kind is Starter)
         {
-            Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t == "G" ? Side.Bottom : Side.Top))]);
+            Box(part, [.. model.Terminals.Select(t => new Port(new(part.Tag, t), t is "G" or "M" ? Side.Bottom : Side.Top))]);
             return;
         }
         if (model.Terminals.Count > 2 && model.Links.All(l => l is Link.Resistance))
@@ -200,7 +200,8 @@ public sealed class Units
                     break;
             }
         foreach (var s in part.ModuleLines.OfType<ModuleLine.Supply>())
-            Put(s.Ground, Side.Bottom);
+        foreach (var pin in s.Grounds)
+            Put(pin, Side.Bottom);
         foreach (var t in part.Model.Terminals)
             Put(t, t == "+" ? Side.Top : Side.Bottom);
         return ports;

@@ -1,13 +1,16 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// Alternator or charger: its volts behind a resistance while its condition holds, nothing otherwise; it takes no current back.
+/// Alternator or charger: its volts behind a resistance while its condition holds, nothing otherwise; it takes no current back. With
+/// <c>field 15</c> it has that terminal as well, and gives nothing while the field lead has less than half the nominal volts.
 /// </summary>
+/// <remarks>Field or warning-lamp lead 50 Ω at 12 V, the same power at other volts; common practice, no source.</remarks>
 public sealed class Charger : PartKind
 {
     public override string Word => "charger";
     public override bool IsSource => true;
     public override bool TakesCondition => true;
+    public override string? TakesLead => "field";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm, ["limit"] = Dimension.Ampere };
@@ -15,9 +18,12 @@ public sealed class Charger : PartKind
     public override PartModel Describe(Part part)
     {
         var volts = part.Value(Dimension.Volt) ?? part.NominalVolts * 14.2 / 12;
+        var fieldOhms = FieldOhms * (part.NominalVolts / 12) * (part.NominalVolts / 12);
+        var field = part.Lead is { } lead ? new Link.Resistance("field", lead, "-", fieldOhms, Spread.Coil) : null;
+        Condition own = new Condition.Active(part.Tag);
         return new PartModel
         {
-            Terminals = ["+", "-"],
+            Terminals = ["+", "-", .. field is null ? Array.Empty<string>() : [field.A]],
             Through = ("+", "-"),
             Links =
             [
@@ -29,15 +35,25 @@ public sealed class Charger : PartKind
                     part.NamedValue("internal") ?? Defaults.ChargerOhms,
                     Defaults.OpenOhms,
                     part.NamedValue("limit") ?? double.PositiveInfinity,
-                    part.When
+                    field is null ? part.When
+                        : part.When is { } when ? new Condition.And(when, own)
+                        : own
                 ),
+                .. field is null ? Array.Empty<Link>() : [field],
             ],
+            Coil = field is null
+                ? null
+                : new CoilRule(1, part.NominalVolts, FieldShare * part.NominalVolts, 0.5 * FieldShare * part.NominalVolts, 1, 1),
             Faults =
             [
+                .. field is null ? Array.Empty<FaultMode>() : [new("open field", new FaultEffect.Open(1), 1)],
                 new("dead", new FaultEffect.Open(0), 3),
                 new("flat", new FaultEffect.Emf(0), 1) { Value = Dimension.Volt, DefaultValue = part.NominalVolts },
                 new("internal", new FaultEffect.SetOhms(0), 0.7) { Value = Dimension.Ohm },
             ],
         };
     }
+
+    private const double FieldOhms = 50;
+    private const double FieldShare = 0.5;
 }

@@ -7,11 +7,5 @@ public sealed class Cutout : ProtectiveDevice
     public override string Spoken => "cut-out";
     protected override double OpenOdds => 2;
 
-    protected override Link Describe(Part part, ClosedRule rule) =>
-        new Link.Contact(
-            "1-2",
-            part.Contacts.Count > 0 ? part.Contacts[0].A : "1",
-            part.Contacts.Count > 0 ? part.Contacts[0].B : "2",
-            rule
-        );
+    protected override Link Pole(Part part, string a, string b, ClosedRule rule) => new Link.Contact($"{a}-{b}", a, b, rule);
 }

@@ -7,11 +7,11 @@ public sealed class Fuse : ProtectiveDevice
     protected override double OpenOdds => 6;
     protected override double ResistsOdds => 1.5;
 
-    protected override Link Describe(Part part, ClosedRule rule) =>
+    protected override Link Pole(Part part, string a, string b, ClosedRule rule) =>
         new Link.Fuse(
-            "1-2",
-            "1",
-            "2",
+            $"{a}-{b}",
+            a,
+            b,
             part.Value(Dimension.Ampere) ?? double.PositiveInfinity,
             null,
             part.Has("blade") && part.Value(Dimension.Ampere) is { } amps ? Defaults.FuseElementOhms(amps) : null

@@ -3,14 +3,9 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Isolator : ProtectiveDevice
 {
     public override string Word => "isolator";
+    protected override bool HasPoles => true;
     protected override double OpenOdds => 1.5;
     protected override double ResistsOdds => 2;
 
-    protected override Link Describe(Part part, ClosedRule rule) =>
-        new Link.Contact(
-            "1-2",
-            part.Contacts.Count > 0 ? part.Contacts[0].A : "1",
-            part.Contacts.Count > 0 ? part.Contacts[0].B : "2",
-            rule
-        );
+    protected override Link Pole(Part part, string a, string b, ClosedRule rule) => new Link.Contact($"{a}-{b}", a, b, rule);
 }

@@ -5,7 +5,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// not said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first
 /// supply pin or the ground through 50 mΩ while their condition holds (<c>powered</c> when none is stated). A bus pair is held at its
 /// resting level through 50 kΩ and driven for the module's share of time; asleep it is held at ground. Without power only its receiver is
-/// left, 100 kΩ between the two wires.
+/// left, 100 kΩ between the two wires. Several ground pins of one line meet inside. A pulsed output is open while the machine settles, so
+/// that its beat chatters nothing; a meter shows the mean over time.
 /// </summary>
 public sealed class Module : PartKind
 {
@@ -20,14 +21,14 @@ public sealed class Module : PartKind
     public override PartModel Describe(Part part)
     {
         var supplies = part.ModuleLines.OfType<ModuleLine.Supply>().ToList();
-        var (plus, ground) = supplies.Count > 0 ? (supplies[0].Pins[0], supplies[0].Ground) : ("+", "-");
+        var (plus, ground) = supplies.Count > 0 ? (supplies[0].Pins[0], GroundOf(supplies[0])) : ("+", "-");
         var sleep = part.ModuleLines.OfType<ModuleLine.Sleeps>().FirstOrDefault();
         var links = new List<Link>();
         var modes = new List<FaultMode>();
         foreach (var s in supplies)
         foreach (var pin in s.Pins)
             links.Add(
-                new Link.Resistance($"{pin}-{s.Ground}", pin, s.Ground, Defaults.ModuleOhms, Spread.Load)
+                new Link.Resistance($"{pin}-{s.Grounds[0]}", pin, GroundOf(s), Defaults.ModuleOhms, Spread.Load)
                 {
                     SleepAfter = sleep?.AfterSeconds ?? double.PositiveInfinity,
                     // The sleeping current is that of the whole module, shared among its supply pins.
@@ -63,6 +64,9 @@ public sealed class Module : PartKind
             links.Add(new Link.Resistance("+--", plus, ground, Defaults.ModuleOhms, Spread.Load));
         var from = supplies.Select(s => s.FromVolts).FirstOrDefault(v => v is not null) ?? PoweredShare * part.NominalVolts;
         var coil = new CoilRule(0, part.NominalVolts, from, Hysteresis * from, 1, 1) { Links = [.. Enumerable.Range(0, links.Count)] };
+        foreach (var s in supplies.Where(s => s.Grounds.Count > 1))
+        foreach (var pin in s.Grounds)
+            links.Add(new Link.Resistance($"ground {pin}", GroundOf(s), pin, Defaults.PinOhms, Spread.Contact));
         var inputs = new List<InputRule>();
         foreach (var input in part.ModuleLines.OfType<ModuleLine.Input>())
         {
@@ -90,6 +94,7 @@ public sealed class Module : PartKind
                 new Link.Contact($"output {output.Pin}", a, b, new ClosedRule.ByControls([when], []))
                 {
                     ClosedOhms = output.Ohms ?? Defaults.DriverOhms,
+                    PulsedShare = output.PulsedShare,
                 }
             );
             modes.Add(new($"output {output.Pin} dead", new FaultEffect.Open(i), 1));
@@ -98,7 +103,7 @@ public sealed class Module : PartKind
         modes.Insert(0, new("dead", new FaultEffect.Open([0, .. outputs]), 1));
         return new PartModel
         {
-            Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()],
+            Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct().Where(t => t != InnerGround)],
             Links = links,
             Coil = coil,
             Inputs = inputs,
@@ -106,4 +111,9 @@ public sealed class Module : PartKind
             Faults = modes,
         };
     }
+
+    /// <summary>Where several ground pins meet inside the module.</summary>
+    private const string InnerGround = "inner ground";
+
+    private static string GroundOf(ModuleLine.Supply s) => s.Grounds.Count > 1 ? InnerGround : s.Grounds[0];
 }

@@ -1,26 +1,78 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
-/// <summary>What fuse, breaker, cut-out and isolator share: two terminals, one link, opened by hand, heat or current.</summary>
+/// <summary>
+/// What fuse, breaker, cut-out and isolator share: a pole 1-2, opened by hand, heat or current. With <c>3pole</c> it has 1-2, 3-4 and 5-6.
+/// Poles and auxiliary contacts that no line speaks of move with the first pole; an auxiliary that breaks is closed while the poles are
+/// open.
+/// </summary>
 public abstract class ProtectiveDevice : PartKind
 {
     public override IReadOnlyList<Dimension> Takes => [Dimension.Ampere, Dimension.Celsius, Dimension.Volt];
     public override bool TakesContactLines => true;
+    public override bool TakesAuxiliaries => HasPoles;
+    public override IReadOnlyList<string> OwnWords => HasPoles ? [ThreePoles] : [];
+
+    /// <summary>True for switchgear that is made with three poles and auxiliary contacts.</summary>
+    protected virtual bool HasPoles => false;
     protected abstract double OpenOdds { get; }
     protected virtual double ResistsOdds => 1;
 
     /// <summary>Word that names it open; both <c>open</c> and <c>blown</c> are understood.</summary>
     protected virtual string OpenWord => "open";
 
-    protected abstract Link Describe(Part part, ClosedRule rule);
+    private const string ThreePoles = "3pole";
+
+    /// <summary>A pole between two terminals.</summary>
+    protected abstract Link Pole(Part part, string a, string b, ClosedRule rule);
 
     public override PartModel Describe(Part part)
     {
-        var (a, b) = part.Contacts.Count > 0 ? (part.Contacts[0].A, part.Contacts[0].B) : ("1", "2");
+        var first = part.Contacts.Count > 0 ? (part.Contacts[0].A, part.Contacts[0].B) : ("1", "2");
+        var (a, b) = first;
+        var rule = ContactRules.Of(part, a, b);
+        if (!HasPoles || !part.Has(ThreePoles) && part.Auxiliaries.Count == 0 && ContactRules.Pairs(part).Count < 2)
+            return OfOnePole(part, a, b, rule);
+        var poles = new List<(string A, string B)> { first };
+        foreach (var pair in ContactRules.Pairs(part).Concat(part.Has(ThreePoles) ? [("1", "2"), ("3", "4"), ("5", "6")] : []))
+            if (!poles.Contains(pair) && !ContactRules.IsAuxiliary(pair))
+                poles.Add(pair);
+        var links = new List<Link>();
+        var modes = new List<FaultMode>();
+        foreach (var (p, q) in poles)
+        {
+            links.Add(Pole(part, p, q, ContactRules.Pairs(part).Contains((p, q)) ? ContactRules.Of(part, p, q) : rule));
+            modes.Add(new($"{OpenWord} {p}-{q}", new FaultEffect.Open(links.Count - 1), OpenOdds / poles.Count));
+            modes.Add(
+                new($"resists {p}-{q}", new FaultEffect.Series(links.Count - 1), ResistsOdds / poles.Count) { Value = Dimension.Ohm }
+            );
+        }
+        modes.Add(new(OpenWord, new FaultEffect.Open([.. Enumerable.Range(0, poles.Count)]), OpenOdds / 2));
+        modes.Add(new("resists", new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
+        foreach (var (p, q) in part.Auxiliaries.Concat(ContactRules.Pairs(part).Where(ContactRules.IsAuxiliary)).Distinct())
+        {
+            var stated = ContactRules.Pairs(part).Contains((p, q));
+            var own =
+                stated ? ContactRules.Of(part, p, q)
+                : ContactRules.Makes((p, q)) ? rule
+                : ContactRules.Inverse(rule);
+            links.Add(new Link.Contact($"{p}-{q}", p, q, own));
+            modes.Add(new($"{OpenWord} {p}-{q}", new FaultEffect.Open(links.Count - 1), 1));
+            modes.Add(new($"resists {p}-{q}", new FaultEffect.Series(links.Count - 1), 0.5) { Value = Dimension.Ohm });
+        }
         return new PartModel
+        {
+            Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()],
+            Links = links,
+            Faults = modes,
+        };
+    }
+
+    private PartModel OfOnePole(Part part, string a, string b, ClosedRule rule) =>
+        new()
         {
             Terminals = [a, b],
             Through = (a, b),
-            Links = [Describe(part, ContactRules.Of(part, a, b))],
+            Links = [Pole(part, a, b, rule)],
             Faults =
             [
                 new(OpenWord, new FaultEffect.Open(0), OpenOdds),
@@ -28,5 +80,4 @@ public abstract class ProtectiveDevice : PartKind
                 new("resists", new FaultEffect.Series(0), ResistsOdds) { Value = Dimension.Ohm },
             ],
         };
-    }
 }

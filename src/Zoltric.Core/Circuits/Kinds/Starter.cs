@@ -2,7 +2,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
 /// Starter motor with its solenoid: two things in one body. The solenoid coil runs from S to the body G and closes the contact from
-/// the post B to the motor; the motor draws its rated amps at nominal volts. Pull-in and hold-in windings are taken as one.
+/// the post B to the motor's post M, where a tip can be put; the motor draws its rated amps at nominal volts. Pull-in and hold-in windings
+/// are taken as one. A plunger that sticks draws its current and does not move; worn brushes are an open motor.
 /// </summary>
 public sealed class Starter : PartKind
 {
@@ -25,12 +26,13 @@ public sealed class Starter : PartKind
         var solenoid = part.NamedValue("solenoid") ?? 0.6 * (volts / 12) * (volts / 12);
         return new PartModel
         {
-            Terminals = ["B", "S", "G"],
+            Terminals = ["B", "S", "G", "M"],
+            Posts = ["M"],
             Links =
             [
                 new Link.Resistance("solenoid", "S", "G", solenoid, Spread.Coil),
-                new Link.Contact("contact", "B", "motor", new ClosedRule.ByCoil(true)),
-                new Link.Resistance("motor", "motor", "G", motorOhms, Spread.Load),
+                new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true)),
+                new Link.Resistance("motor", "M", "G", motorOhms, Spread.Load),
             ],
             Coil = new CoilRule(
                 0,
@@ -47,7 +49,10 @@ public sealed class Starter : PartKind
                 new("contact open", new FaultEffect.Open(1), 2),
                 new("contact resists", new FaultEffect.Series(1), 3) { Value = Dimension.Ohm },
                 new("welded", new FaultEffect.Closed(1), 0.5),
+                new("sticks", new FaultEffect.Sticks(1), 1),
                 new("motor-open", new FaultEffect.Open(2), 2),
+                // The same to every meter; understood, and suspected under the other name.
+                new("brushes", new FaultEffect.Open(2), 0),
                 new("seized", new FaultEffect.Seized(2, 1.0 / 3), 1),
             ],
         };
