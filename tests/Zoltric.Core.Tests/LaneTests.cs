@@ -30,7 +30,7 @@ public class LaneTests
             );
         coil.Stations[coil.LoadEnds].Terminal.ToString().ShouldBe("K1.85");
         Road(lanes.Single(l => l.Link == "solenoid")).ShouldBe("G1.+ Q1.1 Q1.2 M1.B F2.1 F2.2 K1.30 K1.87 M1.S M1.G GND1 G1.-");
-        Road(lanes.Single(l => l.Link == "motor")).ShouldBe("G1.+ Q1.1 Q1.2 M1.B M1.G GND1 G1.-");
+        Road(lanes.Single(l => l.Link == "motor")).ShouldBe("G1.+ Q1.1 Q1.2 M1.B M1.M M1.G GND1 G1.-");
     }
 
     [Fact]

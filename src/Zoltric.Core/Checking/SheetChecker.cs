@@ -95,7 +95,7 @@ public static class SheetChecker
             if (part.Model.Load is not { } load)
                 continue;
             var link = part.Model.Links[load.Link];
-            foreach (var end in new[] { link.A, link.B }.Where(part.Model.Terminals.Contains))
+            foreach (var end in new[] { link.A, link.B }.Where(part.Model.Terminals.Contains).Except(part.Model.Posts))
             {
                 var t = new Terminal(part.Tag, end);
                 if (

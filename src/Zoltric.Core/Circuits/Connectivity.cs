@@ -45,16 +45,17 @@ public sealed class Connectivity
 
     public IEnumerable<Terminal> Terminals => _edges.Keys;
 
-    public IReadOnlyList<Edge> From(Terminal t) => _edges.TryGetValue(t, out var list) ? list : [];
+    public IReadOnlyList<Edge> From(Terminal t) => _edges.TryGetValue(t.Bare, out var list) ? list : [];
 
     /// <summary>Terminals that can be reached over edges that pass, the first one among them.</summary>
-    public HashSet<Terminal> Reach(Terminal from, Func<Edge, bool> passes)
+    /// <param name="stops">Terminals that are reached and not gone beyond.</param>
+    public HashSet<Terminal> Reach(Terminal from, Func<Edge, bool> passes, Func<Terminal, bool>? stops = null)
     {
         ArgumentNullException.ThrowIfNull(passes);
-        var seen = new HashSet<Terminal> { from };
+        var seen = new HashSet<Terminal> { from.Bare };
         var queue = new Queue<Terminal>([from]);
         while (queue.TryDequeue(out var t))
-            foreach (var e in From(t))
+            foreach (var e in stops?.Invoke(t) == true ? [] : From(t))
                 if (passes(e) && seen.Add(e.To))
                     queue.Enqueue(e.To);
         return seen;

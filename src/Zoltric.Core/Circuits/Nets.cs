@@ -147,10 +147,10 @@ public sealed class Nets
     public const string Separated = "separated";
 
     /// <summary>Number of the net a terminal lies on; a terminal that nothing reaches has a net of its own.</summary>
-    public int NetOf(Terminal t) => _net.TryGetValue(t, out var n) ? n : -1;
+    public int NetOf(Terminal t) => _net.TryGetValue(t.Bare, out var n) ? n : -1;
 
     /// <summary>Number of the section a terminal lies in, or -1.</summary>
-    public int SectionOf(Terminal t) => _sectionOf.TryGetValue(t, out var s) ? s : -1;
+    public int SectionOf(Terminal t) => _sectionOf.TryGetValue(t.Bare, out var s) ? s : -1;
 
     public GalvanicSection? FindSection(Terminal t) => SectionOf(t) is >= 0 and var s ? Sections[s] : null;
 

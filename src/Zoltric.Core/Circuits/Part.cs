@@ -30,6 +30,9 @@ public sealed record Part(string Tag, PartKind Kind)
     /// <summary>Auxiliary contacts by <c>aux</c>, as pairs of terminals.</summary>
     public IReadOnlyList<(string A, string B)> Auxiliaries { get; init; } = [];
 
+    /// <summary>Names of a plug's two halves by side, <c>cab|chassis</c>, or null.</summary>
+    public (string First, string Second)? Sides { get; init; }
+
     /// <summary>Name of the extra terminal that the kind takes, a charger's field lead.</summary>
     public string? Lead { get; init; }
 
@@ -85,6 +88,7 @@ public sealed record Part(string Tag, PartKind Kind)
         && Contacts.SequenceEqual(other.Contacts)
         && Auxiliaries.SequenceEqual(other.Auxiliaries)
         && Lead == other.Lead
+        && Sides == other.Sides
         && When == other.When
         && ModuleLines.SequenceEqual(other.ModuleLines)
         && Pins == other.Pins

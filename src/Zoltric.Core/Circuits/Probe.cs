@@ -3,10 +3,15 @@ namespace Zoltric.Core.Circuits;
 /// <summary>What is observed: a meter on two points, a lamp, an ear, an eye.</summary>
 public abstract record Probe
 {
+    /// <summary>What of the figures is taken where the meter watches for a while.</summary>
+    public Statistic Statistic { get; init; }
+
+    private string Watched => Statistic == Statistic.None ? "" : " " + Statistic.ToString().ToLowerInvariant();
+
     /// <summary>Volts from P to Q; Q null means the reference.</summary>
     public sealed record Volts(Terminal P, Terminal? Q, VoltsFunction Function = VoltsFunction.Dc) : Probe
     {
-        public override string ToString() => Word(Function) + $" {P}" + (Q is { } q ? $" {q}" : "");
+        public override string ToString() => Word(Function) + $" {P}" + (Q is { } q ? $" {q}" : "") + Watched;
 
         private static string Word(VoltsFunction f) =>
             f switch
@@ -20,7 +25,7 @@ public abstract record Probe
     /// <summary>Voltage drop across something.</summary>
     public sealed record Drop(Across X) : Probe
     {
-        public override string ToString() => $"drop {X}";
+        public override string ToString() => $"drop {X}" + Watched;
     }
 
     public sealed record Ohms(Across X) : Probe
@@ -39,14 +44,15 @@ public abstract record Probe
     }
 
     /// <summary>Series amps where the part was pulled, or the part's own current for a source in a function.</summary>
-    public sealed record Amps(string Tag) : Probe
+    /// <param name="At">The lifted terminal in whose gap they are read; null for a pulled part or a source.</param>
+    public sealed record Amps(string Tag, Terminal? At = null) : Probe
     {
-        public override string ToString() => $"A {Tag}";
+        public override string ToString() => $"A {(At is { } t ? t.ToString() : Tag)}" + Watched;
     }
 
     public sealed record Clamp(string Wire) : Probe
     {
-        public override string ToString() => $"clamp {Wire}";
+        public override string ToString() => $"clamp {Wire}" + Watched;
     }
 
     /// <summary>Test lamp from P to Q (reference when null); watts null means the small lamp of about 0.25 A.</summary>
@@ -77,11 +83,43 @@ public abstract record Probe
         public override string ToString() => $"code {Number}";
     }
 
-    /// <summary>A part replaced by a new one; stands alone, without result.</summary>
-    public sealed record Replaced(string Tag) : Probe
+    /// <summary>
+    /// A part replaced by a new one, a part or wire repaired, or a part of a newer sheet fitted; stands alone, without result, and opens a
+    /// new period of the job.
+    /// </summary>
+    public sealed record Replaced(string Tag, Renewal How = Renewal.Replaced) : Probe
     {
-        public override string ToString() => $"replaced {Tag}";
+        public override string ToString() => $"{How.ToString().ToLowerInvariant()} {Tag}";
     }
+}
+
+/// <summary>How a part was renewed.</summary>
+public enum Renewal
+{
+    Replaced,
+    Repaired,
+    Fitted,
+}
+
+/// <summary>What a meter that watches for a while is asked for.</summary>
+public enum Statistic
+{
+    None,
+
+    /// <summary>Lowest figure.</summary>
+    Min,
+
+    /// <summary>Highest figure.</summary>
+    Max,
+
+    /// <summary>Highest within a millisecond or so: an inrush.</summary>
+    Peak,
+
+    /// <summary>Mean over time, as a plain meter shows.</summary>
+    Mean,
+
+    /// <summary>What alternates on direct volts.</summary>
+    Ripple,
 }
 
 public enum VoltsFunction

@@ -11,6 +11,15 @@ public sealed record Test(Setup Setup, Probe Probe)
 /// <summary>One reading line: test and result; a result is doubtful when it ends in <c>?</c>.</summary>
 public sealed record Reading(Test Test, ReadingResult? Result, bool Doubtful = false)
 {
+    /// <summary>The result as it bears on a steady figure: a minimum or maximum is one side of it.</summary>
+    public ReadingResult? Steady =>
+        (Result, Test.Probe.Statistic) switch
+        {
+            (ReadingResult.Number n, Statistic.Min) => new ReadingResult.Extreme(n.Value, true, n.Dimension),
+            (ReadingResult.Number n, Statistic.Max or Statistic.Peak) => new ReadingResult.Extreme(n.Value, false, n.Dimension),
+            _ => Result,
+        };
+
     public override string ToString() => Result is null ? Test.ToString() : $"{Test} = {Result}{(Doubtful ? "?" : "")}";
 }
 
@@ -28,6 +37,40 @@ public abstract record ReadingResult
         public override string ToString() =>
             string.Create(CultureInfo.InvariantCulture, $"{Low:0.######}..{High:0.######}{Units.Short(Dimension)}");
     }
+
+    /// <summary>
+    /// It jumps between two figures while it is watched, or with <see cref="High"/> infinite up to over limit: <c>4..OL</c>. NaN where no
+    /// figure was said: <c>flickers</c>.
+    /// </summary>
+    public sealed record Jumps(double Low, double High, Dimension Dimension) : ReadingResult
+    {
+        public override string ToString() =>
+            double.IsNaN(Low) ? "flickers"
+            : double.IsInfinity(High) ? string.Create(CultureInfo.InvariantCulture, $"{Low:0.######}{Units.Short(Dimension)}..OL")
+            : string.Create(CultureInfo.InvariantCulture, $"{Low:0.######}..{High:0.######}{Units.Short(Dimension)}");
+    }
+
+    /// <summary>The lowest or highest figure of a watch: the steady one lies on its other side.</summary>
+    public sealed record Extreme(double Value, bool Lowest, Dimension Dimension) : ReadingResult
+    {
+        public override string ToString() => (Lowest ? "≥" : "≤") + new Number(Value, Dimension);
+    }
+
+    /// <summary>
+    /// True for a range that no steady reading covers: one from a one-key answer is a band around a figure, or lies next to nothing.
+    /// </summary>
+    /// <param name="nominalVolts">Of the machine, V.</param>
+    public static bool IsJump(double low, double high, Dimension dimension, double nominalVolts) =>
+        double.IsInfinity(high)
+        || dimension switch
+        {
+            Dimension.Volt => high - low >= 0.5 * Math.Max(Math.Abs(low), Math.Abs(high)) && high - low > 0.15 * nominalVolts,
+            Dimension.Ohm => high > 3 * Math.Max(low, 0) && high - low > 5,
+            _ => high > 3 * Math.Max(low, 0) && high - low > 0.5,
+        };
+
+    /// <summary>True where the reading was seen to come and go.</summary>
+    public bool ComesAndGoes => this is Jumps or Word { Text: "flickers" };
 
     /// <summary>Over limit: more than the meter can show.</summary>
     public sealed record OverLimit : ReadingResult

@@ -84,6 +84,12 @@ public abstract record Intervention
         public override string ToString() => $"feed {P}";
     }
 
+    /// <summary>A charger or another battery put on this one, holding it at that many volts.</summary>
+    public sealed record Support(string Tag, double Volts) : Intervention
+    {
+        public override string ToString() => FormattableString.Invariant($"support {Tag} {Volts:0.###}V");
+    }
+
     public sealed record Lift(Terminal P) : Intervention
     {
         public override string ToString() => $"lift {P}";

@@ -146,7 +146,9 @@ internal sealed class Belief
     /// True for what is weighed against what each fault would show. Volts read dead with every source off are proof and no evidence.
     /// </summary>
     private static bool NeedsCurves(FaultSpace space, Reading reading) =>
-        reading.Result is not null && reading.Test.Probe is not (Probe.Replaced or Probe.Code) && !IsProofOfDead(space.Circuit, reading);
+        reading.Result is not null
+        && reading.Test.Probe is not (Probe.Replaced or Probe.Code) and not { Statistic: Statistic.Ripple }
+        && !IsProofOfDead(space.Circuit, reading);
 
     /// <summary>True for a dead check that read dead.</summary>
     public static bool IsProofOfDead(Circuit circuit, Reading reading) =>
@@ -239,7 +241,7 @@ internal sealed class Belief
             (ReadingResult.Number x, ReadingResult.Number y) => Math.Abs(x.Value - y.Value)
                 > 3 * meter.Band(x.Value, x.Dimension) + 0.02 * space.Circuit.NominalVolts,
             // It works and it flickers are two looks at one thing.
-            (ReadingResult.Word { Text: "flickers" }, _) or (_, ReadingResult.Word { Text: "flickers" }) => false,
+            ({ ComesAndGoes: true }, _) or (_, { ComesAndGoes: true }) => false,
             ({ } x, { } y) => x.ToString() != y.ToString(),
             _ => false,
         };
@@ -266,7 +268,7 @@ internal sealed class Belief
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
-            var (result, dimension) = (reading.Result!, ReadingReader.AnswerDimension(reading.Test.Probe));
+            var (result, dimension) = (reading.Steady!, ReadingReader.AnswerDimension(reading.Test.Probe));
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
             sound =
@@ -402,7 +404,7 @@ internal sealed class Belief
             Coded(space, code, reading.Result, first, held, added);
         if (!NeedsCurves(space, reading))
             return;
-        var result = reading.Result!;
+        var result = reading.Steady!;
         var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
         var slip = SlipOf(space, reading);
         var curves = space.Curves(reading.Test);
@@ -526,7 +528,8 @@ internal sealed class Belief
             + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
         // Who sees it flicker has seen it both open and closed.
         var all =
-            result is ReadingResult.Word { Text: "flickers" } && open.At(0).Word != space.PredictHealthy(test).Word
+            (result.ComesAndGoes || result is ReadingResult.Extreme)
+            && Likelihood.MayJump(result, space.PredictHealthy(test), open.At(0), space.Circuit.NominalVolts)
                 ? moved
                     ? FlickersMoved
                     : FlickersAlone

@@ -152,7 +152,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 : ToRail(
                     fault.Target,
                     off,
-                    fault.Words == "grounded" ? _circuit.FrameFor : _ => Solving.FaultEffects.SupplyPositive(_circuit)
+                    fault.Words == "grounded" ? _circuit.FrameFor : t => Solving.FaultEffects.SupplyPositive(_circuit, t)
                 )
         )
             yield return test;

@@ -42,6 +42,35 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>How often what works weakly is called dead; estimate.</summary>
     private const double WeakSaidDead = 0.35;
 
+    /// <summary>How often a figure jumps though nothing on the machine does: a bad tip; estimate.</summary>
+    private const double BadTip = 0.006;
+
+    /// <summary>
+    /// How far the lowest figure of a watch lies below a steady one, as a share of it: loads that start, engines that crank; estimate.
+    /// </summary>
+    private const double Restless = 0.25;
+
+    /// <summary>
+    /// Whether what was watched may be a joint that opens and closes: what the sound and the open machine show differ, and the figures seen
+    /// lie between them or about them.
+    /// </summary>
+    /// <param name="nominalVolts">Of the machine, V.</param>
+    public static bool MayJump(ReadingResult result, in Predicted sound, in Predicted open, double nominalVolts)
+    {
+        if (result is ReadingResult.Extreme e)
+            result = e.Lowest
+                ? new ReadingResult.Jumps(e.Value, double.MaxValue, e.Dimension)
+                : new ReadingResult.Jumps(double.MinValue, e.Value, e.Dimension);
+        if (result is not ReadingResult.Jumps { Low: var low, High: var high, Dimension: var d })
+            return open.Word != sound.Word;
+        double Of(in Predicted p) => p.Word is null ? p.Mean : double.PositiveInfinity;
+        var (a, b) = (Math.Min(Of(sound), Of(open)), Math.Max(Of(sound), Of(open)));
+        var apart = d == Dimension.Volt ? 0.05 * nominalVolts : 0.3 * Math.Max(Math.Abs(a), 0.5);
+        if (!(b - a > apart))
+            return false;
+        return double.IsNaN(low) || low < b - 0.2 * Math.Min(b - a, Math.Abs(b)) && high > a + 0.2 * Math.Min(b - a, Math.Abs(a) + 1);
+    }
+
     /// <summary>Standard deviation of the meter alone at a value.</summary>
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
 
@@ -57,6 +86,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return p.Word == "OL" ? 1 - slip
                     : p.Word is null && p.Mean > 1e6 ? 0.5
                     : slip * 0.3;
+            case ReadingResult.Jumps:
+                return BadTip;
+            case ReadingResult.Extreme x:
+            {
+                if (p.Word is not null)
+                    return slip * 0.5;
+                var own = Own(p, dimension, ref unknowns);
+                var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
+                var beyond = (x.Lowest ? 1 : -1) * (m - x.Value);
+                var quiet = Math.Exp(-Math.Max(0, beyond) / (Restless * Math.Abs(m) + 0.02 * _nominal));
+                return (1 - slip) * Normal.Below(beyond / s + 1) * quiet + slip * 0.3;
+            }
             case ReadingResult.Range r:
             {
                 if (p.Word is not null)
@@ -283,6 +324,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 1
             ),
             ReadingResult.OverLimit => 0.3,
+            ReadingResult.Jumps => 0.02,
+            ReadingResult.Extreme => 0.1,
             ReadingResult.Word { Text: "dead" } => 0.6,
             ReadingResult.Word { Text: "works" } => 0.3,
             ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,

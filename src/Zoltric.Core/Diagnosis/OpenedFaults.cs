@@ -41,11 +41,7 @@ internal static class OpenedFaults
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
         var repeats = Repeats(belief);
-        var seen =
-            repeats
-            || belief.Evidence.Any(e =>
-                e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is ReadingResult.Word { Text: "flickers" }
-            );
+        var seen = repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
         if (unexplained || seen)
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
         if (AskedForAmps(space, belief))

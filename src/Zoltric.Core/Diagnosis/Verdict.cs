@@ -142,6 +142,8 @@ internal sealed class Judge(Belief belief)
                 return r.High < g.Low || (r.Low + r.High) / 2 < g.Low ? Judgement.Low
                     : r.Low > g.High ? Judgement.High
                     : Judgement.Ok;
+            case ReadingResult.Jumps j:
+                return j.Dimension == Dimension.Ohm ? Judgement.High : Judgement.Low;
             case ReadingResult.OverLimit:
                 return e.Healthy.Text == "OL" ? Judgement.Ok : Judgement.High;
             case ReadingResult.Number:

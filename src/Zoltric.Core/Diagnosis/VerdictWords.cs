@@ -30,6 +30,8 @@ internal static class VerdictWords
             return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
         if (j.Reading.Doubtful)
             return "Doubtful: counts little.";
+        if (result is ReadingResult.Jumps)
+            return "It comes and goes: a joint, a contact, or a bad tip. Touch clean metal, hold still, and read it once more.";
         if (
             result is not ReadingResult.OverLimit
             && j.Limit is { Source: not LimitSource.Trade } limit
@@ -100,7 +102,7 @@ internal static class VerdictWords
                 "What it shares with the dead one is proved for the current it draws.",
             ReadingResult.Word { Text: "works" } => "It works, where the suspects would have it dead.",
             ReadingResult.Word { Text: "stuck-on" } => "It runs when it should not: that is the symptom.",
-            ReadingResult.Word { Text: "flickers" } => "It comes and goes: a joint, a contact or a supply that does.",
+            { ComesAndGoes: true } => "It comes and goes: a joint, a contact or a supply that does.",
             ReadingResult.Word { Text: "dead" } when bridged =>
                 "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
             ReadingResult.Word { Text: "dead" } when j.Expected.GoodWord == "dead" => "Dead, as it should be here.",

@@ -78,6 +78,7 @@ public static class JsonSheet
         Put(o, "words", p.Words);
         Put(o, "aux", p.Auxiliaries.Select(a => $"{a.A}-{a.B}"));
         Put(o, "lead", p.Lead);
+        Put(o, "sides", p.Sides is var (first, second) ? $"{first}|{second}" : null);
         Put(o, "label", p.Label);
         Put(o, "place", p.Place);
         if (p.ReachGiven)
@@ -323,6 +324,8 @@ public static class JsonSheet
                 s.Append(' ').Append(w);
             if (Words(o, "aux", p) is { Count: > 0 } aux)
                 s.Append(" aux ").AppendJoin(',', aux);
+            if (o.ContainsKey("sides"))
+                s.Append(" sides ").Append(Word(o, "sides", p, true));
             if (o.ContainsKey("lead"))
                 s.Append(" field ").Append(Word(o, "lead", p, true));
             if (o.ContainsKey("label"))

@@ -30,6 +30,7 @@ public static class Meter
         return test.Probe switch
         {
             Probe.Lamp lamp => Lamp(machine, test.Setup, lamp, faults, vary),
+            Probe.Amps { At: { } at } => GapAmps(machine, test.Setup, at, faults, vary),
             Probe.Amps amps when Pulled(test.Setup, amps.Tag) => SeriesAmps(machine, test.Setup, amps.Tag, faults, vary),
             _ => Read(machine.Run(test.Setup, faults, vary: vary), test),
         };
@@ -118,6 +119,26 @@ public static class Meter
             is { } id
             ? op.WireNode(op.Circuit.FindWire(id)!, p.WireStart)
             : op.Node(p.Terminal, partSide && op.Circuit.FindPart(p.Terminal.Tag)?.Kind is not Circuits.Kinds.Module);
+
+    /// <summary>
+    /// Amps in the gap between a post and the lead that was lifted off it. Refused where it was not lifted, and while a starter turns: its
+    /// current is beyond any series meter.
+    /// </summary>
+    private static Shown GapAmps(Machine machine, Setup setup, Terminal at, IReadOnlyList<Fault>? faults, MachineSpread? vary)
+    {
+        if (!setup.Interventions.Any(i => i is Intervention.Lift l && l.P.Bare == at.Bare))
+            return Shown.Refuse(Dimension.Ampere, $"Lift {at.Bare} first: amps are read between the post and its lead.");
+        var (post, lead) = (at with { Side = TerminalSide.Part }, at with { Side = TerminalSide.Lead });
+        var op = machine.Run(setup, faults, (post, lead, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
+        for (var i = 0; i < machine.Circuit.Parts.Count; i++)
+            if (machine.Circuit.Parts[i].Kind is Circuits.Kinds.Starter && op.PulledIn(i))
+                return Shown.Refuse(Dimension.Ampere, "Never with a starter turning: its current goes through the meter. Use a clamp.");
+        return Shown.Number(Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms, Dimension.Ampere) with
+        {
+            Spread = op.AmmeterSpread(),
+            FollowsSupply = true,
+        };
+    }
 
     private static Shown Volts(OperatingPoint op, int p, int q, double meterOhms, bool spread)
     {

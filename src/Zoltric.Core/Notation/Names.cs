@@ -6,14 +6,21 @@ namespace Zoltric.Core.Notation;
 internal sealed class Names(
     IReadOnlyDictionary<string, Part> parts,
     IReadOnlyDictionary<string, Wire> wires,
-    IReadOnlyList<Control> controls
+    IReadOnlyList<Control> controls,
+    Circuit? circuit = null
 )
 {
+    /// <summary>Pins whose halves lie the other way round; none while the sheet is still being read.</summary>
+    private readonly Lazy<IReadOnlySet<(string Tag, string Pin)>> _turned = new(() =>
+        circuit is null ? new HashSet<(string, string)>() : PlugSides.TurnedPins(circuit)
+    );
+
     public static Names Of(Circuit c) =>
         new(
             c.Parts.ToDictionary(p => p.Tag, StringComparer.Ordinal),
             c.Wires.DistinctBy(w => w.Id).ToDictionary(w => w.Id, StringComparer.Ordinal),
-            c.Controls
+            c.Controls,
+            c
         );
 
     public IReadOnlyDictionary<string, Part> Parts => parts;
@@ -60,6 +67,8 @@ internal sealed class Names(
     /// <summary>A terminal <c>K1.86</c>, a pin half <c>X3:4a</c> (half a when none is named), a stud <c>GND1</c>.</summary>
     public Terminal Terminal(Placed at, int line)
     {
+        if (at.Text.IndexOf('@', StringComparison.Ordinal) is >= 0 and var sign)
+            return OnSide(Terminal(at with { Text = at.Text[..sign] }, line), at with { Text = at.Text[(sign + 1)..] }, at, line);
         var (tag, name, pin) = Split(at.Text);
         var part = Part(at with { Text = tag }, line);
         if (part.Kind is Circuits.Kinds.PinRow)
@@ -85,6 +94,35 @@ internal sealed class Names(
             $"one of {all}",
             known is null ? $"it has {all}" : $"did you mean {tag}.{known}?"
         );
+    }
+
+    /// <summary>
+    /// The side of a terminal by <c>@loom</c>, <c>@part</c> or <c>@lead</c>, or the half of a pin by the name that its plug's <c>sides</c>
+    /// gives it.
+    /// </summary>
+    private Terminal OnSide(Terminal t, Placed side, Placed at, int line)
+    {
+        var part = parts[t.Tag];
+        if (part.Sides is var (first, second) && (side.Text == first || side.Text == second))
+        {
+            // Half a is the first side, except for pins that the paths run through the other way.
+            var number = t.Name.TrimEnd('a', 'b');
+            var turned = _turned.Value.Contains((t.Tag, number));
+            return t with { Name = number + (side.Text == first != turned ? "a" : "b") };
+        }
+        return side.Text switch
+        {
+            "loom" => t with { Side = TerminalSide.Loom },
+            "part" => t with { Side = TerminalSide.Part },
+            "lead" => t with { Side = TerminalSide.Lead },
+            _ => throw Fail(
+                line,
+                at,
+                $"{NotationTokenizer.Clip(side.Text)} is no side of {t}.",
+                part.Sides is var (x, y) ? $"{x}, {y}, loom or part" : "loom, part or lead",
+                part.Kind is Circuits.Kinds.PinRow && part.Sides is null ? $"name its sides on the sheet:  sides cab|chassis" : null
+            ),
+        };
     }
 
     /// <summary>Two points from a two-terminal tag, <c>TAG.a>b</c>, a pin or a wire.</summary>

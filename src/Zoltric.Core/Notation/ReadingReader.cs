@@ -41,6 +41,7 @@ public static class ReadingReader
         .Or(Verb("feed", 1, "a terminal"))
         .Or(Verb("lift", 1, "a terminal"))
         .Or(Verb("swap", 2, "a part"))
+        .Or(Verb("support", 2, "a battery and its volts"))
         .Or(Verb("press", 1, "a control"))
         .Or(Verb("release", 1, "a control"))
         .Or(Verb("after", 1, "a time"))
@@ -85,7 +86,12 @@ public static class ReadingReader
         "code",
         "insul",
         "replaced",
+        "repaired",
+        "fitted",
     ];
+
+    /// <summary>Words after the points of a probe: what of the figures is taken.</summary>
+    public static readonly IReadOnlyList<string> Statistics = ["min", "max", "peak", "mean", "ripple"];
 
     /// <summary>Reads one line. Problems carry line 1 unless <paramref name="lineNumber"/> says otherwise.</summary>
     /// <param name="shown">Setup for lines that name none; null requires the full form.</param>
@@ -167,7 +173,7 @@ public static class ReadingReader
         var probe = BindProbe(names, Grammar.Run(ProbeWords, new TokenList<Token>(left), line, cut.Length), line);
         if (equal < 0)
             return new Reading(new Test(setup, probe), null);
-        return WithResult(setup, probe, right, line, cut.Length);
+        return WithResult(names, setup, probe, right, line, cut.Length);
     }
 
     /// <summary><c>K1.86 0.1</c>, <c>K1.86 G1.+ 0.1V</c>: volts in the setup shown.</summary>
@@ -208,7 +214,7 @@ public static class ReadingReader
         var p = names.Terminal(words[0], line);
         Terminal? q = words.Count == 2 ? names.Terminal(words[1], line) : null;
         var probe = new Probe.Volts(p, q);
-        return result.Length == 0 ? new Reading(new Test(setup, probe), null) : WithResult(setup, probe, result, line, length);
+        return result.Length == 0 ? new Reading(new Test(setup, probe), null) : WithResult(names, setup, probe, result, line, length);
     }
 
     private static Setup Bind(Names names, TokenList<Token> tokens, int line, int length)
@@ -329,6 +335,27 @@ public static class ReadingReader
                 return new Intervention.Jumper(Point(0), Point(1));
             case "feed":
                 return new Intervention.Feed(Point(0));
+            case "support":
+            {
+                var part = Tag(0);
+                if (part.Kind is not Circuits.Kinds.Battery)
+                    throw Names.Fail(
+                        line,
+                        w.Operands[0],
+                        $"{part.Tag} is a {part.Kind.Word}: a charger is put on a battery.",
+                        "a battery",
+                        Suggestion(names, p => p.Kind is Circuits.Kinds.Battery)
+                    );
+                return QuantityText.TryParse(w.Operands[1].Text, out var v) && v.Dimension == Dimension.Volt && v.Value > 0
+                    ? new Intervention.Support(part.Tag, v.Value)
+                    : throw Names.Fail(
+                        line,
+                        w.Operands[1],
+                        $"{NotationTokenizer.Clip(w.Operands[1].Text)} is no voltage.",
+                        "volts",
+                        "write 13.2V"
+                    );
+            }
             case "lift":
                 return new Intervention.Lift(Point(0));
             default:
@@ -362,6 +389,16 @@ public static class ReadingReader
                 Spelling.DidYouMean(verb, Verbs)
             );
         var o = s.Operands;
+        if (o.Count > 1 && o[^1].Leaves is null && Statistics.Contains(o[^1].Name.Text))
+        {
+            var plain = BindProbe(names, s with { Operands = [.. o.Take(o.Count - 1)] }, line);
+            return plain is Probe.Volts or Probe.Drop or Probe.Amps or Probe.Clamp
+                ? plain with
+                {
+                    Statistic = Enum.Parse<Statistic>(o[^1].Name.Text, ignoreCase: true),
+                }
+                : throw Names.Fail(line, o[^1].Name, $"{verb} has no {o[^1].Name.Text}.", "V, drop, A or clamp", null);
+        }
         if (s.Quoted is { } quoted && verb != "sees")
             throw Names.Fail(line, quoted, $"{verb} takes no name in quotes.", "a terminal or tag", null);
 
@@ -393,6 +430,18 @@ public static class ReadingReader
             return names.Part(o[0].Name, line).Tag;
         }
 
+        // What is mended may be a wire or one pin.
+        string Unit()
+        {
+            if (names.FindWire(o[0].Name.Text) is { } wire)
+                return wire.Id;
+            var (tag, _, pin) = Names.Split(o[0].Name.Text);
+            if (!pin)
+                return Tag();
+            var t = names.Terminal(o[0].Name, line);
+            return $"{tag}:{t.Name.TrimEnd('a', 'b')}";
+        }
+
         switch (verb)
         {
             case "V" or "VAC" or "loz":
@@ -414,7 +463,8 @@ public static class ReadingReader
                 Count(2, 2, "two points");
                 return new Probe.Insulation(Point(0), Point(1));
             case "A":
-                return new Probe.Amps(Tag());
+                Count(1, 1, "a pulled part, a source or a lifted terminal");
+                return Names.Split(o[0].Name.Text).Name.Length > 0 ? new Probe.Amps(Point(0).Tag, Point(0).Bare) : new Probe.Amps(Tag());
             case "clamp":
                 Count(1, 1, "a wire");
                 return new Probe.Clamp(names.Wire(o[0].Name, line).Id);
@@ -442,13 +492,18 @@ public static class ReadingReader
                 return new Probe.Looks(Tag());
             case "replaced":
                 return new Probe.Replaced(Tag());
+            case "fitted":
+                return new Probe.Replaced(Tag(), Renewal.Fitted);
+            case "repaired":
+                Count(1, 1, "a part, pin or wire");
+                return new Probe.Replaced(Unit(), Renewal.Repaired);
             default:
                 Count(1, 1, "a code");
                 return new Probe.Code(o[0].Name.Text);
         }
     }
 
-    private static Reading WithResult(Setup setup, Probe probe, Token<Token>[] tokens, int line, int length)
+    private static Reading WithResult(Names names, Setup setup, Probe probe, Token<Token>[] tokens, int line, int length)
     {
         if (tokens.Length == 0)
             throw new NotationException(
@@ -461,7 +516,7 @@ public static class ReadingReader
         var doubtful = text.EndsWith('?');
         if (doubtful)
             text = text[..^1];
-        return new Reading(new Test(setup, probe), Result(probe, first with { Text = text }, line), doubtful);
+        return new Reading(new Test(setup, probe), Result(names, probe, first with { Text = text }, line), doubtful);
     }
 
     /// <summary>Words each probe can answer with; empty for those that answer with numbers.</summary>
@@ -492,7 +547,7 @@ public static class ReadingReader
         : AnswerDimension(probe) == Dimension.None ? "nothing"
         : QuantityText.Say(AnswerDimension(probe));
 
-    private static ReadingResult Result(Probe probe, Placed at, int line)
+    private static ReadingResult Result(Names names, Probe probe, Placed at, int line)
     {
         var words = AnswerWords(probe);
         if (words.Count > 0)
@@ -514,7 +569,18 @@ public static class ReadingReader
             return dimension == Dimension.Ohm
                 ? new ReadingResult.OverLimit()
                 : throw Names.Fail(line, at, "OL is an ohms reading; volts and amps are numbers.", QuantityText.Say(dimension), null);
+        if (at.Text == "flickers")
+            return new ReadingResult.Jumps(double.NaN, double.NaN, dimension);
         var dots = at.Text.IndexOf("..", StringComparison.Ordinal);
+        if (dots > 0 && at.Text[(dots + 2)..].Equals("OL", StringComparison.OrdinalIgnoreCase))
+        {
+            if (dimension != Dimension.Ohm)
+                throw Names.Fail(line, at, "OL is an ohms reading; volts and amps are numbers.", QuantityText.Say(dimension), null);
+            if (!QuantityText.TryParse(at.Text[..dots], out var least))
+                throw Names.Fail(line, at, $"{NotationTokenizer.Clip(at.Text)} is no range.", "low..OL", "write 4ohm..OL");
+            Check(least, at, dimension, probe, line);
+            return new ReadingResult.Jumps(least.Value, double.PositiveInfinity, dimension);
+        }
         if (dots > 0 && QuantityText.TryParse(at.Text[(dots + 2)..], out var high))
         {
             var lowText = at.Text[..dots];
@@ -533,7 +599,10 @@ public static class ReadingReader
                 Check(high, at, dimension, probe, line);
                 if (scaled > high.Value)
                     throw Names.Fail(line, at, "The range runs backwards.", "low..high", null);
-                return new ReadingResult.Range(scaled, high.Value, dimension);
+                var nominal = names.Parts.Values.First().NominalVolts;
+                return ReadingResult.IsJump(scaled, high.Value, dimension, nominal)
+                    ? new ReadingResult.Jumps(scaled, high.Value, dimension)
+                    : new ReadingResult.Range(scaled, high.Value, dimension);
             }
         }
         if (!QuantityText.TryParse(at.Text, out var value))

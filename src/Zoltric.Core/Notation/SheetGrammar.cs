@@ -111,6 +111,7 @@ internal static class SheetGrammar
         .Or(Keyed("on-delay"))
         .Or(Keyed("off-delay"))
         .Or(Keyed("field"))
+        .Or(Keyed("sides"))
         .Or(
             Grammar
                 .Keyword("aux")

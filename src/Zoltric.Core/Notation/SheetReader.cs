@@ -331,6 +331,7 @@ public static partial class SheetReader
             "off-delay",
             "aux",
             "field",
+            "sides",
         ];
 
         [GeneratedRegex("^[A-Za-z_][A-Za-z0-9_]*$")]
@@ -392,6 +393,9 @@ public static partial class SheetReader
                     case ({ } lead, { } name) when lead == kind.TakesLead:
                         part = part with { Lead = name.Text };
                         break;
+                    case ("sides", { } sides):
+                        part = part with { Sides = SidesOf(kind, sides, n) };
+                        break;
                     case ("sealed", null):
                         part = part with { Sealed = true };
                         break;
@@ -432,6 +436,18 @@ public static partial class SheetReader
                 if (v.Value <= 0 && v.Dimension is Dimension.Ohm or Dimension.Watt or Dimension.Ampere or Dimension.Volt)
                     throw Names.Fail(n, s.Tag, $"{part.Tag} has a value of zero or less.", "values above zero", null);
             _parts[part.Tag] = part;
+        }
+
+        private static (string, string) SidesOf(PartKind kind, Placed word, int line)
+        {
+            if (kind is not PinRow)
+                throw Names.Fail(line, word, $"A {kind.Word} has no halves to name.", "a connector or strip", null);
+            return
+                word.Text.Split('|') is [{ Length: > 0 } first, { Length: > 0 } second]
+                && first != second
+                && (first + second).All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '_')
+                ? (first, second)
+                : throw Names.Fail(line, word, $"{NotationTokenizer.Clip(word.Text)} names no two sides.", "cab|chassis", null);
         }
 
         /// <summary>Pairs as EN 50005 numbers them: function digits 3-4 make and 1-2 break.</summary>

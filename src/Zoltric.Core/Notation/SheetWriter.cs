@@ -79,6 +79,8 @@ public static class SheetWriter
             s.Append(' ').Append(w);
         if (p.Auxiliaries.Count > 0)
             s.Append(" aux ").AppendJoin(',', p.Auxiliaries.Select(a => $"{a.A}-{a.B}"));
+        if (p.Sides is var (first, second))
+            s.Append(CultureInfo.InvariantCulture, $" sides {first}|{second}");
         if (p.Lead is not null)
             s.Append(CultureInfo.InvariantCulture, $" {p.Kind.TakesLead} {p.Lead}");
         if (p.Label is not null)

@@ -79,6 +79,9 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
                 case Intervention.Lift l:
                     yield return $"the wires at {SayPoint(circuit, l.P)} taken off and insulated";
                     break;
+                case Intervention.Support s:
+                    yield return FormattableString.Invariant($"a charger on {circuit.FindPart(s.Tag)!.Spoken}, {s.Volts:0.#} V");
+                    break;
                 case Intervention.Jumper j:
                     yield return $"a fused lead from {SayPoint(circuit, j.P)} to {SayPoint(circuit, j.Q)}";
                     break;

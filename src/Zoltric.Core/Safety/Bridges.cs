@@ -46,7 +46,7 @@ public static class Bridges
             var volts = i switch
             {
                 Intervention.Jumper j => Exposure.Largest(nets.At(j.P), nets.At(j.Q)),
-                Intervention.Feed f => Exposure.Largest(nets.At(f.P), nets.At(FaultEffects.SupplyPositive(circuit))),
+                Intervention.Feed f => Exposure.Largest(nets.At(f.P), nets.At(FaultEffects.SupplyPositive(circuit, f.P))),
                 _ => Exposure.None,
             };
             if (SafetyLimits.IsDangerous(volts, wet))
@@ -107,7 +107,7 @@ public static class Bridges
                     passed.UnionWith(bypass.Between(j.P, j.Q));
                     break;
                 case Intervention.Feed f:
-                    passed.UnionWith(bypass.Between(FaultEffects.SupplyPositive(circuit), f.P));
+                    passed.UnionWith(bypass.Between(FaultEffects.SupplyPositive(circuit, f.P), f.P));
                     break;
                 case Intervention.Swap s:
                     foreach (var tag in new[] { s.Tag, s.With })

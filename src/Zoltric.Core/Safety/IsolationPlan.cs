@@ -142,7 +142,7 @@ public sealed partial class IsolationPlan
     {
         ArgumentNullException.ThrowIfNull(setup);
         return Circuit.Sources.All(s => setup.Interventions.Any(i => i is Intervention.Off off && off.Tag == s.Tag))
-            && !setup.Interventions.Any(i => i is Intervention.Feed);
+            && !setup.Interventions.Any(i => i is Intervention.Feed or Intervention.Support);
     }
 
     /// <summary>Sources that conductors join, chargers that only an engine drives left out.</summary>

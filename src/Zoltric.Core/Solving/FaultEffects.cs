@@ -43,6 +43,19 @@ internal sealed class FaultSet
 
     public void Mute(int part) => (_mute ??= []).Add(part);
 
+    /// <summary>The same without what is wrong with some branches: a battery that another one holds up.</summary>
+    public FaultSet Without(IEnumerable<int> branches)
+    {
+        var left = new FaultSet
+        {
+            _joins = _joins,
+            _stuck = _stuck,
+            _mute = _mute,
+        };
+        left.Changes.AddRange(Changes.Where(c => !branches.Contains(c.Branch)));
+        return left;
+    }
+
     public void Join(int p, int q, double ohms) => (_joins ??= []).Add((p, q, ohms));
 
     public void Stick(int part) => (_stuck ??= []).Add(part);
@@ -119,7 +132,7 @@ internal sealed class FaultEffects(Layout layout)
                 set.Join(point, layout.LoomPoint(_circuit.FrameFor(at)), Ohms(fault, 0.5));
                 break;
             case "to-supply":
-                set.Join(point, layout.LoomPoint(SupplyPositive(_circuit)), Ohms(fault, 0.5));
+                set.Join(point, layout.LoomPoint(SupplyPositive(_circuit, at)), Ohms(fault, 0.5));
                 break;
             case "shorts" when fault.Toward is { } other:
                 set.Join(point, layout.LoomPoint(ParseTerminal(other)), Ohms(fault, 0.1));
@@ -229,9 +242,11 @@ internal sealed class FaultEffects(Layout layout)
         return value;
     }
 
-    public static Terminal SupplyPositive(Circuit circuit)
+    /// <summary>Positive of the supply of a point's own section; of the first source where there is none or no point is given.</summary>
+    public static Terminal SupplyPositive(Circuit circuit, Terminal? at = null)
     {
-        var source = circuit.Sources.First();
+        var own = at is { } t ? Nets.Of(circuit).SourcesAt(t).Select(circuit.FindPart).FirstOrDefault() : null;
+        var source = own ?? circuit.Sources.First();
         return new Terminal(source.Tag, source.Model.Terminals[0]);
     }
 

@@ -131,9 +131,12 @@ internal sealed class Layout
     /// <summary>Place of a wire in the circuit's list, or -1.</summary>
     public int WireIndex(string id) => _wireIndex.GetValueOrDefault(id, -1);
 
-    public int PartPoint(Terminal t) => _points[t].Part;
+    public int PartPoint(Terminal t) => _points[t.Bare].Part;
 
-    public int LoomPoint(Terminal t) => _points[t].Loom;
+    public int LoomPoint(Terminal t) => _points[t.Bare].Loom;
+
+    /// <summary>The side that a terminal names; the loom's where it names none.</summary>
+    public int PointOf(Terminal t) => t.Side == TerminalSide.Part ? PartPoint(t) : LoomPoint(t);
 
     /// <summary>Where a tip on a wire's own end sits: its lug on a stud, else the loom side of the terminal.</summary>
     public int WirePoint(Wire w, bool start)

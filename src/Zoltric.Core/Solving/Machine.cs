@@ -99,9 +99,9 @@ public sealed class Machine
     )
     {
         ArgumentNullException.ThrowIfNull(setup);
-        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, Shaken(setup, faults)));
+        var set = FaultsIn(setup, faults);
         var plain = Leads(setup);
-        var withLead = lead is { } l ? [.. plain, (_layout.LoomPoint(l.P), _layout.LoomPoint(l.Q), l.Ohms)] : plain;
+        var withLead = lead is { } l ? [.. plain, (_layout.PointOf(l.P), _layout.PointOf(l.Q), l.Ohms)] : plain;
         var run = new Settling(
             this,
             NetworkFor(setup, leadFromStart ? withLead : plain, leadFromStart && lead is not null),
@@ -134,7 +134,7 @@ public sealed class Machine
     public IReadOnlyList<string> DependsOnHistory(Setup setup, IReadOnlyList<Fault>? faults = null)
     {
         ArgumentNullException.ThrowIfNull(setup);
-        var set = faults is null or [] ? FaultSet.None : _effects.Of(Swapped(setup, Shaken(setup, faults)));
+        var set = FaultsIn(setup, faults);
         var leads = Leads(setup);
         var network = NetworkFor(setup, leads, false);
         var from = Run(setup, faults);
@@ -148,6 +148,18 @@ public sealed class Machine
         if (run.State.BlownAt.Count > from.State.BlownAt.Count || from.Chattering.Count > 0 || Array.Exists(run.State.Chatters, c => c))
             return [];
         return Circuit.Parts.Where((_, i) => run.State.PulledIn(i) != from.State.PulledIn(i)).Select(p => p.Tag).ToList();
+    }
+
+    private FaultSet FaultsIn(Setup setup, IReadOnlyList<Fault>? faults)
+    {
+        if (faults is null or [])
+            return FaultSet.None;
+        var set = _effects.Of(Swapped(setup, Shaken(setup, faults)));
+        var held = setup
+            .Interventions.OfType<Intervention.Support>()
+            .Select(s => _layout.LinkBranches[_layout.PartIndex(s.Tag)][0])
+            .ToList();
+        return held.Count == 0 ? set : set.Without(held);
     }
 
     /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
@@ -187,10 +199,10 @@ public sealed class Machine
             switch (i)
             {
                 case Intervention.Jumper j:
-                    leads.Add((_layout.LoomPoint(j.P), _layout.LoomPoint(j.Q), Defaults.JumperOhms));
+                    leads.Add((_layout.PointOf(j.P), _layout.PointOf(j.Q), Defaults.JumperOhms));
                     break;
                 case Intervention.Feed f:
-                    leads.Add((_layout.LoomPoint(FaultEffects.SupplyPositive(Circuit)), _layout.LoomPoint(f.P), Defaults.FeedOhms));
+                    leads.Add((_layout.LoomPoint(FaultEffects.SupplyPositive(Circuit, f.P)), _layout.PointOf(f.P), Defaults.FeedOhms));
                     break;
             }
         return leads;

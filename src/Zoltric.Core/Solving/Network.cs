@@ -32,6 +32,15 @@ internal sealed class Network
     /// <summary>How far each branch's conductance strays from part to part: standard deviation of its logarithm.</summary>
     public double[] Spread { get; }
 
+    /// <summary>Volts of a charger put on a battery, by the battery's branch, V.</summary>
+    public IReadOnlyDictionary<int, double> Supported => _supported;
+
+    private readonly Dictionary<int, double> _supported = [];
+    private readonly HashSet<Terminal> _lifted = [];
+
+    /// <summary>True for a terminal whose wires were taken off it.</summary>
+    public bool IsLifted(Terminal t) => _lifted.Count > 0 && _lifted.Contains(t);
+
     private readonly int[] _a;
     private readonly int[] _b;
     private readonly int[] _entry;
@@ -117,7 +126,11 @@ internal sealed class Network
                     removed.Add(lug.Branch);
                 break;
             case Intervention.Lift l:
-                parted.Add(l.P);
+                parted.Add(l.P.Bare);
+                _lifted.Add(l.P.Bare);
+                break;
+            case Intervention.Support s:
+                _supported[Layout.LinkBranches[Layout.PartIndex(s.Tag)][0]] = s.Volts;
                 break;
         }
     }

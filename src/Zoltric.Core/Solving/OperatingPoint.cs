@@ -67,8 +67,13 @@ public sealed class OperatingPoint
     public Circuit Circuit => _network.Layout.Circuit;
 
     /// <summary>Names a node that a tip can touch: the loom's side of a terminal, or the part's own.</summary>
+    /// <param name="partSide">The side where the terminal names none; a lifted one is then its post.</param>
     public int Node(Terminal t, bool partSide = false) =>
-        _network.Nodes[partSide ? _network.Layout.PartPoint(t) : _network.Layout.LoomPoint(t)];
+        _network.Nodes[
+            t.Side == TerminalSide.Part || t.Side == TerminalSide.None && (partSide || _network.IsLifted(t))
+                ? _network.Layout.PartPoint(t)
+                : _network.Layout.LoomPoint(t)
+        ];
 
     /// <summary>Node at a wire's own end.</summary>
     public int WireNode(Wire w, bool start) => _network.Nodes[_network.Layout.WirePoint(w, start)];

@@ -226,7 +226,10 @@ internal sealed class Standing
     public bool Drives(int source) => _drives[source];
 
     /// <summary>Volts behind a healthy source, V; 0 while its condition does not hold.</summary>
-    public double SourceVolts(int source) => _drives[source] ? _machine.Sources[source].Source.Emf * (_vary?.Emf ?? 1) : 0;
+    public double SourceVolts(int source) =>
+        !_drives[source] ? 0
+        : _network.Supported.TryGetValue(_machine.Sources[source].Branch, out var held) ? held
+        : _machine.Sources[source].Source.Emf * (_vary?.Emf ?? 1);
 
     /// <summary>Current a source puts in: that of its volts behind its resistance, or its limit.</summary>
     public double Drive(int source, double g, double emf, MachineState state) =>

@@ -81,6 +81,11 @@ public partial class ConformanceTests(ITestOutputHelper output)
             "code",
             "insul",
             "replaced",
+            "repaired",
+            "fitted",
+            "support",
+            "min",
+            "peak",
         }
             .Except(words)
             .ShouldBeEmpty();
