@@ -35,6 +35,9 @@ internal sealed class Belief
 
     private readonly NotAsDrawn _notAsDrawn;
 
+    /// <summary>When the machine is said to fail.</summary>
+    public Circumstances Circumstances { get; private init; }
+
     /// <summary>How likely a machine that is not as drawn reads as drawn the next time.</summary>
     public double AsDrawn => _notAsDrawn.AsDrawn;
 
@@ -74,7 +77,7 @@ internal sealed class Belief
 
     public Likelihood Likelihood => _likelihood;
 
-    public static Belief Before(FaultSpace space, MeterClass meter)
+    public static Belief Before(FaultSpace space, MeterClass meter, Circumstances circumstances = Circumstances.None)
     {
         var likelihood = new Likelihood(space.Circuit, meter);
         var held = Held.Together(space);
@@ -84,20 +87,32 @@ internal sealed class Belief
             space,
             likelihood,
             held,
-            Priors(space, held),
+            Priors(space, held, circumstances),
             unknowns,
             Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)),
             NotAsDrawn.Before,
             []
-        );
+        )
+        {
+            Circumstances = circumstances,
+        };
     }
 
-    private static double[] Priors(FaultSpace space, Held held)
+    private static double[] Priors(FaultSpace space, Held held, Circumstances circumstances)
     {
         var off = OffSheetPrior(space.Circuit.DrawnFrom);
         var log = new double[held.Count];
         for (var s = 0; s < space.Suspects.Count; s++)
-            log.AsSpan(held.From(s)..held.To(s)).Fill(Math.Log((1 - off) * space.Suspects[s].Odds / space.Total / space.FineCount(s)));
+            log.AsSpan(held.From(s)..held.To(s))
+                .Fill(
+                    Math.Log(
+                        (1 - off)
+                            * CircumstanceWords.Factor(space.Circuit, space.Suspects[s], circumstances)
+                            * space.Suspects[s].Odds
+                            / space.Total
+                            / space.FineCount(s)
+                    )
+                );
         return log;
     }
 
@@ -116,7 +131,7 @@ internal sealed class Belief
         var evidence = new List<Weighed>();
         // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected
         // at each step.
-        var (before, off, notAsDrawn) = (Priors(opened, held), _offLog, NotAsDrawn.Before);
+        var (before, off, notAsDrawn) = (Priors(opened, held, Circumstances), _offLog, NotAsDrawn.Before);
         foreach (var w in Evidence)
         {
             var added = new double[n];
@@ -139,7 +154,7 @@ internal sealed class Belief
                 before[i] += added[i];
             evidence.Add(w with { Held = held, Added = added, OffSheet = ofOff });
         }
-        return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence);
+        return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence) { Circumstances = Circumstances };
     }
 
     /// <summary>
@@ -163,7 +178,12 @@ internal sealed class Belief
     /// <summary>
     /// All readings that carry a result, in order. Of contradicting repeats the earlier is doubted; agreeing ones count little.
     /// </summary>
-    public static Belief Of(FaultSpace space, MeterClass meter, IEnumerable<Reading> readings)
+    public static Belief Of(
+        FaultSpace space,
+        MeterClass meter,
+        IEnumerable<Reading> readings,
+        Circumstances circumstances = Circumstances.None
+    )
     {
         var all = readings.Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
         var weighed = new List<(Reading Reading, double Power)>();
@@ -186,7 +206,7 @@ internal sealed class Belief
         var names = weighed.Select((w, i) => FormattableString.Invariant($"{w.Reading} {w.Power} {period[i]} {Followed(i)}")).ToList();
         for (var known = names.Count; known >= 0; known--)
         {
-            var belief = known == 0 ? Before(space, meter) : space.Known(KeyOf(meter, names, known));
+            var belief = known == 0 ? Before(space, meter, circumstances) : space.Known(KeyOf(meter, circumstances, names, known));
             if (belief is null)
                 continue;
             for (var i = known; i < weighed.Count; i++)
@@ -200,7 +220,7 @@ internal sealed class Belief
                     period[i],
                     Followed(i)
                 );
-                space.Keep(KeyOf(meter, names, i + 1), belief);
+                space.Keep(KeyOf(meter, circumstances, names, i + 1), belief);
             }
             return belief;
         }
@@ -225,8 +245,8 @@ internal sealed class Belief
     private static string Unmoved(Test t) =>
         t.Setup.Moved.Count == 0 ? t.ToString() : (t with { Setup = t.Setup with { Moved = [] } }).ToString();
 
-    private static string KeyOf(MeterClass meter, List<string> names, int count) =>
-        meter.Name + "\n" + string.Join('\n', names.Take(count));
+    private static string KeyOf(MeterClass meter, Circumstances circumstances, List<string> names, int count) =>
+        $"{meter.Name} {circumstances}\n" + string.Join('\n', names.Take(count));
 
     private static bool Repeated(List<Reading> all, int i, int[] period) =>
         all.Take(i)
@@ -327,7 +347,10 @@ internal sealed class Belief
                     Followed = followed,
                 },
             ]
-        );
+        )
+        {
+            Circumstances = Circumstances,
+        };
     }
 
     /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
@@ -499,7 +522,11 @@ internal sealed class Belief
     private const double BetweenMoved = 0.3,
         BetweenAlone = 0.1,
         FlickersMoved = 0.4,
-        FlickersAlone = 0.05;
+        FlickersAlone = 0.12;
+
+    /// <summary>The same of a meter that is watched; estimates.</summary>
+    private const double JumpsMoved = 0.6,
+        JumpsAlone = 0.12;
 
     private static double ComesAndGoes(
         FaultSpace space,
@@ -530,9 +557,13 @@ internal sealed class Belief
         var all =
             (result.ComesAndGoes || result is ReadingResult.Extreme)
             && Likelihood.MayJump(result, space.PredictHealthy(test), open.At(0), space.Circuit.NominalVolts)
-                ? moved
-                    ? FlickersMoved
-                    : FlickersAlone
+                ? (result is ReadingResult.Word, moved) switch
+                {
+                    (true, true) => FlickersMoved,
+                    (true, false) => FlickersAlone,
+                    (_, true) => JumpsMoved,
+                    _ => JumpsAlone,
+                }
                 : (1 - often) * healthy + opened;
         var now = all > 0 ? opened / all : often;
         if (now > 0.5)

@@ -36,7 +36,7 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(readings);
         options ??= new DiagnosisOptions();
         var circuit = space.Circuit;
-        var belief = Belief.Of(space, options.Meter, readings);
+        var belief = Belief.Of(space, options.Meter, readings, options.Circumstances);
         var weights = belief.Weigh();
         var opened = space.With(OpenedFaults.Of(space, belief, weights));
         if (opened != space)

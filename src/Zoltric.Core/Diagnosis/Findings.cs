@@ -85,6 +85,9 @@ public sealed record DiagnosisOptions
     public Limits Limits { get; init; } = Limits.None;
     public SafetyFacts Facts { get; init; } = SafetyFacts.None;
 
+    /// <summary>When the machine is said to fail.</summary>
+    public Circumstances Circumstances { get; init; }
+
     /// <summary>The isolation as the job's record shows it for one person; null takes what the readings alone show.</summary>
     public IsolationState? Isolation { get; init; }
 

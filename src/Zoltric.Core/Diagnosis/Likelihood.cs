@@ -50,6 +50,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Restless = 0.25;
 
+    /// <summary>Ohms that stand for over limit; estimate.</summary>
+    private const double Open = 1e6;
+
     /// <summary>
     /// Whether what was watched may be a joint that opens and closes: what the sound and the open machine show differ, and the figures seen
     /// lie between them or about them.
@@ -63,13 +66,20 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 : new ReadingResult.Jumps(double.MinValue, e.Value, e.Dimension);
         if (result is not ReadingResult.Jumps { Low: var low, High: var high, Dimension: var d })
             return open.Word != sound.Word;
-        double Of(in Predicted p) => p.Word is null ? p.Mean : double.PositiveInfinity;
+        double Of(in Predicted p) => p.Word is null ? p.Mean : Open;
         var (a, b) = (Math.Min(Of(sound), Of(open)), Math.Max(Of(sound), Of(open)));
         var apart = d == Dimension.Volt ? 0.05 * nominalVolts : 0.3 * Math.Max(Math.Abs(a), 0.5);
         if (!(b - a > apart))
             return false;
         return double.IsNaN(low) || low < b - 0.2 * Math.Min(b - a, Math.Abs(b)) && high > a + 0.2 * Math.Min(b - a, Math.Abs(a) + 1);
     }
+
+    /// <summary>
+    /// How often what is steadily weak, and what is steadily works or dead, is said to flicker: a low supply makes relays hesitate;
+    /// estimates.
+    /// </summary>
+    private const double WeakFlickers = 0.02,
+        SteadyFlickers = 0.004;
 
     /// <summary>Standard deviation of the meter alone at a value.</summary>
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
@@ -281,7 +291,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 "works" => works,
                 "weak" => (1 - WeakSaidDead) * weak,
                 "dead" => 1 - alive + WeakSaidDead * weak,
-                _ => 0.02,
+                _ => p.Word == "weak" ? WeakFlickers : SteadyFlickers,
             };
             return (1 - slip) * chance + slip / 3;
         }

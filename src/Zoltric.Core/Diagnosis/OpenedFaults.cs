@@ -41,10 +41,13 @@ internal static class OpenedFaults
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
         var repeats = Repeats(belief);
-        var seen = repeats || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
+        var seen =
+            repeats
+            || CircumstanceWords.ComeAndGo(belief.Circumstances)
+            || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
         if (unexplained || seen)
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
-        if (AskedForAmps(space, belief))
+        if (AskedForAmps(space, belief) || belief.Circumstances.HasFlag(Circumstances.Wet))
             more.AddRange(Leaks(space));
         if (unexplained)
             more.AddRange(Pairs(space, belief));

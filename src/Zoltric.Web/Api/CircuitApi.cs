@@ -165,6 +165,15 @@ public static class CircuitApi
                     string.Join(", ", MeterClass.All.Select(m => m.Name))
                 )
             );
+        var circumstances = Circumstances.None;
+        foreach (var word in request.Circumstances ?? [])
+            if (CircumstanceWords.Of(word ?? "") is { } one)
+                circumstances |= one;
+            else
+                return Refuse(
+                    "circumstances",
+                    new Problem(Severity.Error, 1, 1, $"There is no circumstance “{word}”.", word, string.Join(", ", CircumstanceWords.All))
+                );
         if (Lines(sheet.Circuit, request.Readings, "readings", out var readings) is { } wrong)
             return wrong;
         for (var i = 0; i < readings.Count; i++)
@@ -180,7 +189,15 @@ public static class CircuitApi
                         "= and the result"
                     )
                 );
-        var f = sheet.Diagnose(readings, new DiagnosisOptions { Strategy = strategy, Meter = meter });
+        var f = sheet.Diagnose(
+            readings,
+            new DiagnosisOptions
+            {
+                Strategy = strategy,
+                Meter = meter,
+                Circumstances = circumstances,
+            }
+        );
         return Results.Ok(
             new DiagnoseAnswer(
                 f.Verdicts.Select(

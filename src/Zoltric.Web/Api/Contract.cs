@@ -9,7 +9,13 @@ public sealed record SimulateRequest(JsonElement Sheet, IReadOnlyList<string>? F
 
 public sealed record ExpectRequest(JsonElement Sheet, IReadOnlyList<string>? Lines);
 
-public sealed record DiagnoseRequest(JsonElement Sheet, IReadOnlyList<string>? Readings, string? Strategy, string? Meter);
+public sealed record DiagnoseRequest(
+    JsonElement Sheet,
+    IReadOnlyList<string>? Readings,
+    string? Strategy,
+    string? Meter,
+    IReadOnlyList<string>? Circumstances
+);
 
 public sealed record ProblemItem(
     string Severity,

@@ -132,8 +132,22 @@ public sealed class JobDesk(
                 limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()
             ),
             Facts = holder.Facts,
+            Circumstances = CircumstancesOf(told?.Conditions ?? ""),
             Isolation = holder.State,
         };
+        static Circumstances CircumstancesOf(string said) =>
+            said.Split(", ")
+                .Aggregate(Circumstances.None, (all, word) => all
+                    | word switch
+                    {
+                        "when hot" or "under load" => Circumstances.Hot,
+                        "when cold" => Circumstances.Cold,
+                        "in the wet" or "after a wash" => Circumstances.Wet,
+                        "while moving" or "over bumps" => Circumstances.Moving,
+                        "after standing" => Circumstances.Standing,
+                        "now and then" => Circumstances.NowAndThen,
+                        _ => Circumstances.None,
+                    });
         return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, handovers, told);
     }
 

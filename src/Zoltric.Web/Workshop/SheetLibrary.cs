@@ -52,6 +52,7 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)
                 .Prepend(string.Join('|', options.Limits.Places.Concat(options.Limits.Setups).Order()))
                 .Prepend(
                     $"{options.Strategy} {options.Meter.Name} {options.Alternatives} {options.Verdicts} {options.Facts.Wet} "
+                        + $"{options.Circumstances} "
                         + $"{options.Isolation?.Signature}"
                 )
         );
