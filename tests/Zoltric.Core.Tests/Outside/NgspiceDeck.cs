@@ -166,7 +166,8 @@ internal sealed class NgspiceDeck
             var link = p.Model.Links[l];
             string At(string name) =>
                 p.Model.Terminals.Contains(name) ? Node(new Terminal(p.Tag, name, pins).ToString()) : Clean($"{p.Tag}.inner.{name}");
-            bool Wired(string name) => !p.Model.Terminals.Contains(name) || wired.Contains(new Terminal(p.Tag, name, pins));
+            bool Wired(string name) =>
+                p.Model.Posts.Contains(name) || !p.Model.Terminals.Contains(name) || wired.Contains(new Terminal(p.Tag, name, pins));
             if (!Wired(link.A) && !Wired(link.B))
                 continue;
             var (a, b) = (At(link.A), At(link.B));
@@ -180,8 +181,15 @@ internal sealed class NgspiceDeck
                     }
                 : fault?.Target == p.Tag ? p.Model.Faults.First(m => m.Words == fault.Words).Effect
                 : null;
-            var open = effect is FaultEffect.Open o && o.Links.Contains(l);
-            var closed = effect is FaultEffect.Closed k && k.Links.Contains(l);
+            var open = effect switch
+            {
+                FaultEffect.Open o => o.Links.Contains(l),
+                FaultEffect.Sticks s => s.Links.Contains(l),
+                FaultEffect.Tripped t => t.Opened.Contains(l),
+                _ => false,
+            };
+            var closed =
+                effect is FaultEffect.Closed k && k.Links.Contains(l) || effect is FaultEffect.Tripped made && made.Made.Contains(l);
             var set =
                 effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
                 : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor
