@@ -136,7 +136,7 @@ internal sealed class Belief
         {
             var added = new double[n];
             w.Held.Spread<double>(w.Added, held, added);
-            Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed);
+            Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed, w.StaysDead);
             (var ofOff, notAsDrawn) = OfNotAsDrawn(
                 notAsDrawn,
                 w.Reading,
@@ -284,7 +284,8 @@ internal sealed class Belief
         var (added, unknowns, log) = (new double[held.Count], new Unknowns[held.Count], new double[held.Count]);
         _held.Spread<double>(_log, held, log);
         _held.Spread<Unknowns>(_unknowns, held, unknowns);
-        Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns, renewed, followed);
+        var staysDead = StaysDead(reading, period);
+        Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns, renewed, followed, staysDead);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
@@ -299,6 +300,11 @@ internal sealed class Belief
                         1e-12
                     )
                 );
+            if (staysDead && IsFedAndDead(_space.Circuit, reading))
+            {
+                unlike += Math.Log(DrawnOtherwiseInside);
+                sound += Math.Log(DrawnOtherwiseInside);
+            }
             if (new Remembered(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
@@ -345,6 +351,7 @@ internal sealed class Belief
                     Period = period,
                     Renewed = renewed,
                     Followed = followed,
+                    StaysDead = staysDead,
                 },
             ]
         )
@@ -352,6 +359,31 @@ internal sealed class Belief
             Circumstances = Circumstances,
         };
     }
+
+    /// <summary>
+    /// How often a load that starts again while its circuit is measured is overlooked; and how often a part that has its volts at its own
+    /// terminals and is dead is drawn otherwise inside, where nothing drawn about it can be the cause. Estimates.
+    /// </summary>
+    private const double Overlooked = 0.4,
+        DrawnOtherwiseInside = 0.15;
+
+    /// <summary>True for a reading in a setup in which a function was last seen dead.</summary>
+    private bool StaysDead(Reading reading, int period) =>
+        reading.Test.Probe is not (Probe.Sees or Probe.Hears)
+        && Evidence.LastOrDefault(e =>
+            e.Period == period && e.Reading.Test.Probe is Probe.Sees { IsFunction: true } && e.Reading.Test.Setup.Equals(reading.Test.Setup)
+        )
+            is { Reading: { Doubtful: false, Result: ReadingResult.Word { Text: "dead" } } };
+
+    /// <summary>True where both tips are on one load and most of the supply stands across it.</summary>
+    private static bool IsFedAndDead(Circuit circuit, Reading reading) =>
+        reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt } n }
+        && TestRules.Tips(reading.Test).ToList() is [var p, var q]
+        && p.Tag == q.Tag
+        && circuit.FindPart(p.Tag) is { Kind.IsSource: false, Model.Load: not null }
+        && Math.Abs(n.Value) > FedShare * circuit.NominalVolts;
+
+    private const double FedShare = 0.75;
 
     /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
     /// <param name="before">By entry, the logarithm of the weight before the reading.</param>
@@ -417,7 +449,8 @@ internal sealed class Belief
         double[] added,
         Unknowns[] unknowns,
         IReadOnlySet<string> renewed,
-        bool followed
+        bool followed,
+        bool staysDead
     )
     {
         // Where it was tried after, that says what the part was worth.
@@ -450,6 +483,7 @@ internal sealed class Belief
                                 s,
                                 dimension,
                                 slip,
+                                staysDead,
                                 ref unknowns[start]
                             ),
                             1e-12
@@ -538,12 +572,17 @@ internal sealed class Belief
         int suspect,
         Dimension dimension,
         double slip,
+        bool staysDead,
         ref Unknowns unknowns
     )
     {
         var moved = space.IsMoved(suspect, test.Setup);
         // Left alone it is as a rule what it was at the reading before.
-        var often = moved ? OpenWhileMoved : unknowns.Open;
+        // Who measures while the function is dead would see it run again.
+        var often =
+            moved ? OpenWhileMoved
+            : staysDead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
+            : unknowns.Open;
         var other = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved
@@ -800,6 +839,9 @@ internal sealed record Weighed(
 
     /// <summary>For a part put in: true where the machine was tried after it.</summary>
     public bool Followed { get; init; }
+
+    /// <summary>True for a reading in a setup in which a function was last seen dead.</summary>
+    public bool StaysDead { get; init; }
 
     /// <summary>What it added to a suspect's fine point.</summary>
     public double Of(int suspect, int fine) => Added[Held.At(suspect, fine)];
