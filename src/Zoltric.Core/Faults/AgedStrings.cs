@@ -13,6 +13,11 @@ public static class AgedStrings
     /// <summary>Fewer joints than this are looked at one by one.</summary>
     private const int FewestJoints = 4;
 
+    /// <summary>
+    /// A joint that carries this many times the string's current elsewhere is built for it: what starves a coil would burn there; estimate.
+    /// </summary>
+    private const double BuiltForMore = 10;
+
     private const double Odds = 1.5;
     private const double LeastShare = 0.05,
         Decades = 2.5,
@@ -23,9 +28,10 @@ public static class AgedStrings
         ArgumentNullException.ThrowIfNull(machine);
         var circuit = machine.Circuit;
         var seen = new HashSet<string>();
+        var amps = new FaultCatalogue.WorkingCurrents(machine);
         foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Of(machine, f)))
         {
-            var joints = Joints(circuit, lane).Distinct().ToList();
+            var joints = Joints(circuit, lane).Distinct().Where(j => amps.At(circuit, j) <= BuiltForMore * lane.Amps).ToList();
             if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints)))
                 continue;
             var least = LeastShare * circuit.NominalVolts / Math.Max(lane.Amps, 0.01) / joints.Count;

@@ -234,7 +234,7 @@ public static class FaultCatalogue
             .ToHashSet();
 
     /// <summary>Largest healthy current in each wire, pin and link over all states of all functions, A.</summary>
-    private sealed class WorkingCurrents
+    internal sealed class WorkingCurrents
     {
         private readonly Dictionary<string, double> _wires = [];
         private readonly Dictionary<(int, int), double> _links = [];
@@ -289,6 +289,25 @@ public static class FaultCatalogue
         {
             var part = _circuit.IndexOf(tag);
             return _links[(part, _circuit.Parts[part].Model.LinkIndex(pin))];
+        }
+
+        /// <summary>Most amps through what a fault sits on: a pin, a stud's busiest wire, a part's busiest link.</summary>
+        public double At(Circuit circuit, Fault fault)
+        {
+            var colon = fault.Target.IndexOf(':', StringComparison.Ordinal);
+            if (colon > 0)
+                return Pin(fault.Target[..colon], fault.Target[(colon + 1)..]);
+            if (circuit.FindPart(fault.Target) is not { } part)
+                return Wire(fault.Target);
+            if (part.Model.IsPoint)
+                return circuit
+                    .Wires.Where(w => w.From.Tag == part.Tag || w.To.Tag == part.Tag)
+                    .Select(w => Wire(w.Id))
+                    .DefaultIfEmpty()
+                    .Max();
+            var index = circuit.IndexOf(part.Tag);
+            var links = part.Model.Faults.FirstOrDefault(m => m.Words == fault.Words)?.Effect is FaultEffect.Series s ? s.Links : [0];
+            return links.Max(l => Link(index, l));
         }
 
         private static void Keep<TKey>(Dictionary<TKey, double> of, TKey key, double amps)
