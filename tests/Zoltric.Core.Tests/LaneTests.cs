@@ -25,7 +25,7 @@ public class LaneTests
         var coil = lanes.Single(l => l.Part == "K1");
         Road(coil)
             .ShouldBe(
-                "G1.+ Q1.1 Q1.2 M1.B F1.1 F1.2 X3:1a X3:1b S1.B S1.S X3:4a X3:4b X5:1a X5:1b S2.1 S2.2 X5:2a X5:2b S3.1 S3.2 "
+                "G1.+ Q1.1 Q1.2 M1.B F1.1 F1.2 X3:1a X3:1b S1.B S1.S X3:4b X3:4a X5:1a X5:1b S2.1 S2.2 X5:2b X5:2a S3.1 S3.2 "
                     + "S4.1 S4.2 K1.86 K1.85 GND1 G1.-"
             );
         coil.Stations[coil.LoadEnds].Terminal.ToString().ShouldBe("K1.85");

@@ -292,7 +292,7 @@ public class WholeJobTests(ITestOutputHelper output)
         Technician.MakeSafe(b);
         string[] lines =
         [
-            "key=START : V X3:4a = 12.3V",
+            "key=START : V X3:4b = 12.3V",
             "key=START : V S2.1 = 4V",
             "key=START : V S2.2 = 11V",
             "key=START : V K1.86 = 2V",

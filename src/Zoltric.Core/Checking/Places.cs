@@ -1,3 +1,4 @@
+using System.Text.RegularExpressions;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
 
@@ -30,6 +31,15 @@ internal sealed class Places(string text)
             name,
             suggestion
         );
+
+    public Problem Pin(Severity severity, string tag, string pin, string message, string suggestion)
+    {
+        var mark = new Regex($@"(?<![A-Za-z0-9_]){Regex.Escape(tag)}:{Regex.Escape(pin)}(?![0-9])");
+        var written = Array.FindIndex(_lines, l => Starts(l, "path", null) && mark.IsMatch(l));
+        return written < 0
+            ? Part(severity, tag, message, $"{tag}:{pin}", suggestion)
+            : new Problem(severity, written + 1, mark.Match(_lines[written]).Index + 1, message, $"{tag}:{pin}", null, suggestion);
+    }
 
     private static bool Starts(string line, string word, string? next)
     {

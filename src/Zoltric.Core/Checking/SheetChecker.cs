@@ -36,7 +36,27 @@ public static class SheetChecker
             .. WireSizes(circuit, graph, where),
             .. Unprotected(circuit, graph, where),
             .. Volts(circuit, where),
+            .. Halves(circuit, where),
         ];
+    }
+
+    /// <summary>Pins of a plug whose halves a and b lie on other sides than those of its other pins.</summary>
+    private static IEnumerable<Problem> Halves(Circuit circuit, Places where)
+    {
+        foreach (var (tag, pin) in PlugSides.TurnedPins(circuit))
+        {
+            // Where the sides have names nobody needs the letters.
+            if (circuit.FindPart(tag) is not { Sides: null })
+                continue;
+            var turned = circuit.EntersAtHalfB(tag, pin);
+            yield return where.Pin(
+                Severity.Warning,
+                tag,
+                pin,
+                $"Half a of {tag}:{pin} is on the other side of the plug than half a of its other pins.",
+                turned ? $"write {tag}:{pin}, without “<”, or name the sides" : $"write {tag}:{pin}<, or name the sides:  sides one|other"
+            );
+        }
     }
 
     private static IEnumerable<Problem> Unreached(Circuit circuit, Places where)

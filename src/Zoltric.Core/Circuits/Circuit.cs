@@ -65,6 +65,10 @@ public sealed record Circuit
     public IReadOnlyList<Control> Controls { get; init; } = [];
     public IReadOnlyList<Part> Parts { get; init; } = [];
 
+    /// <summary>True where the path through a pin enters at its half b, as with <c>&lt;</c>.</summary>
+    public bool EntersAtHalfB(string tag, string pin) =>
+        Paths.Any(p => p.Hops.Any(h => h.Enter.Tag == tag && h.Enter.Name == pin + "b" && h.Leave.Name == pin + "a"));
+
     /// <summary>Paths as written; wires and bonds come from them.</summary>
     public IReadOnlyList<PathRoute> Paths { get; init; } = [];
     public IReadOnlyList<Wire> Wires { get; init; } = [];

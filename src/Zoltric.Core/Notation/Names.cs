@@ -149,7 +149,11 @@ internal sealed class Names(
         {
             var number = name.TrimEnd('a', 'b');
             var a = Terminal(x with { Text = $"{tag}:{number}a" }, line);
-            return new Across($"{tag}:{number}", new ProbePoint(a), new ProbePoint(a with { Name = number + "b" }));
+            var b = a with { Name = number + "b" };
+            // Red where the path comes in, so that a drop along it is positive.
+            return circuit?.EntersAtHalfB(tag, number) == true
+                ? new Across($"{tag}:{number}", new ProbePoint(b), new ProbePoint(a))
+                : new Across($"{tag}:{number}", new ProbePoint(a), new ProbePoint(b));
         }
         if (name.Length == 0 && part.Model.Through is { } through)
             return new Across(tag, new ProbePoint(new Terminal(tag, through.First)), new ProbePoint(new Terminal(tag, through.Second)));

@@ -122,12 +122,12 @@ public class EvidenceTests
     [Fact]
     public void Volts_upstream_of_an_open_are_present_not_high_and_not_proved()
     {
-        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4a = 12.5V", "key=START : V K1.86 = 0.05V");
+        var f = Diagnose(Pr3, "key=START : sees \"engine cranks\" = dead", "key=START : V X3:4b = 12.5V", "key=START : V K1.86 = 0.05V");
         f.Verdicts[1].Judgement.ShouldBe(Judgement.Ok);
         f.Verdicts[1].ProvedUnderLoad.ShouldBeFalse();
         f.Verdicts[1].Expected.Differ.ShouldBeTrue();
         f.Verdicts[2].Judgement.ShouldBe(Judgement.Low);
-        f.Stretch!.FromTerminal.ToString().ShouldBe("X3:4a");
+        f.Stretch!.FromTerminal.ToString().ShouldBe("X3:4b");
         var working = Diagnose(
             Pr3,
             "key=START : sees \"engine cranks\" = dead",
@@ -240,8 +240,8 @@ public class EvidenceTests
         var f = Diagnose(
             Pr3,
             "key=START : sees \"engine cranks\" = dead",
-            "key=START : V X3:4a = 12.4V",
-            "key=START : V X3:4b = 0.03V",
+            "key=START : V X3:4b = 12.4V",
+            "key=START : V X3:4a = 0.03V",
             "key=START : V S2.1 = 12.3V",
             "key=START : V S4.2 = 12.3V",
             "key=START : V K1.86 = 0.02V",
@@ -311,15 +311,15 @@ public class EvidenceTests
         var f = Diagnose(
             Pr3,
             "key=START : sees \"engine cranks\" = dead",
-            "key=START : V X3:4a = 12.4V",
-            "key=START : V X3:4b = 0.03V",
+            "key=START : V X3:4b = 12.4V",
+            "key=START : V X3:4a = 0.03V",
             "key=START : sees \"engine cranks\" = works",
             "key=START : drop X3:4 = 12.3V",
             "off G1 : ohm X3:4 = OL",
-            "off G1 : ohm X3:4a X3:4b = OL",
+            "off G1 : ohm X3:4b X3:4a = OL",
             "key=START : V S2.1 = 0.02V",
             "key=START : V K1.86 = 0V",
-            "key=START : V X3:4a X3:4b = 12.3V",
+            "key=START : V X3:4b X3:4a = 12.3V",
             "key=START : hears K1 = silent",
             "key=START : V S2.2 = 0V"
         );
@@ -429,11 +429,11 @@ public class EvidenceTests
             "key=RUN : sees \"oil lamp lights\" = works",
             $"{On} : V X2:3b = 0.01V",
             $"{On} : V B1.1 = 13.2V",
-            $"{On} : V X2:2b = -0.02V",
+            $"{On} : V X2:2a = -0.02V",
             $"{On} : V B1.2 = 13.87V",
-            $"{On} : V X2:2a = 13.85V",
+            $"{On} : V X2:2b = 13.85V",
             $"{On} : drop X2:2 = 13.93V",
-            $"{On} : V X2:2a X2:3b = 13.79V"
+            $"{On} : V X2:2b X2:3b = 13.79V"
         );
         Share(f, "X2:2").ShouldBeGreaterThan(0.95);
         f.OffSheet.ShouldBeLessThan(0.05);

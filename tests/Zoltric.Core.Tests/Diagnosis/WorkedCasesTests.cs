@@ -73,7 +73,7 @@ public class WorkedCasesTests
             "key=START : sees \"engine cranks\" = dead",
             "key=START : hears K1 = silent",
             "key=START : V K1.86 = 4.9V",
-            "key=START, lift K1.86 : V X3:4a = 12.4V",
+            "key=START, lift K1.86 : V X3:4b = 12.4V",
             "key=START : V S1.S = 12.3V"
         );
         var joined = f.Suspects.TakeWhile(g => g.Share > 0.01).ToList();
@@ -103,8 +103,8 @@ public class WorkedCasesTests
         var f = Diagnose(
             Space("PR-3"),
             "key=START : sees \"engine cranks\" = dead",
-            "key=START : V X3:4a = 12.4V",
-            "key=START : V X3:4b = 0.02V",
+            "key=START : V X3:4b = 12.4V",
+            "key=START : V X3:4a = 0.02V",
             "key=START : drop X3:4 = 12.4V"
         );
         f.Suspects[0].Unit.ShouldBe("X3:4");
@@ -185,7 +185,7 @@ public class WorkedCasesTests
     {
         var space = Space("PR-3");
         var aged = space.Suspects.Where(s => s.Together.Count > 0).MaxBy(s => s.Together.Count)!;
-        string[] at = ["V S1.S", "V X3:4a", "V X3:4b", "V S2.1", "V S2.2", "V S4.2", "V K1.86"];
+        string[] at = ["V S1.S", "V X3:4b", "V X3:4a", "V S2.1", "V S2.2", "V S4.2", "V K1.86"];
         var function = space.Circuit.Functions[0];
         var setup = Core.Metering.FunctionState.SetupFor(space.Circuit, function)!;
         Findings With(params Core.Circuits.Fault[] faults) =>

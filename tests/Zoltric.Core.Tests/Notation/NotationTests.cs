@@ -47,7 +47,7 @@ public class NotationTests
         const string noise = "-[]>:=\"#,.() ~*<AkΩ0V?";
         string[] lines =
         [
-            "key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks",
+            "key=START, lift M1.S, jumper X3:4a K1.86 : hears K1 = clicks",
             "off G1, unplug S2 : ohm S1.B>S = 0.2ohm",
             " : V G1.+ G1.- = 12.6V?",
             "key=START : sees \"engine cranks\" = dead",
@@ -97,11 +97,11 @@ public class NotationTests
     [InlineData("key=START : hears K1 = silent")]
     [InlineData(" : V G1.+ G1.- = 12.6V")]
     [InlineData("key=START : V K1.86 = 0.1V                 # to the reference")]
-    [InlineData("key=START gear=NEUTRAL : V X3:4a = 12.3V")]
+    [InlineData("key=START gear=NEUTRAL : V X3:4b = 12.3V")]
     [InlineData("key=START : drop S2 = 11.9V")]
     [InlineData("off G1, unplug S2 : ohm S2 = OL")]
     [InlineData("pull F1 : ohm F1 = 0.2ohm")]
-    [InlineData("key=START, lift M1.S, jumper X3:4b K1.86 : hears K1 = clicks")]
+    [InlineData("key=START, lift M1.S, jumper X3:4a K1.86 : hears K1 = clicks")]
     [InlineData("key=RUN : lamp K1.30 = bright")]
     [InlineData(" : looks F1 = good")]
     [InlineData(" : replaced K1")]

@@ -13,7 +13,7 @@ public class BridgeTests
     [InlineData("BP-2", "jumper S0.1 S0.2", "safety")]
     [InlineData("BP-2", "jumper F1.2 S1.11", "safety")]
     [InlineData("PR-3", "jumper S2.1 S2.2", "interlock")]
-    [InlineData("PR-3", "jumper X3:4b K1.86", "interlock")]
+    [InlineData("PR-3", "jumper X3:4a K1.86", "interlock")]
     [InlineData("PR-3", "feed K1.86", "interlock")]
     [InlineData("PR-3", "lift M1.S, jumper S2.1 S2.2", null)]
     [InlineData("PR-3", "jumper X3:1a X3:1b", null)]

@@ -121,7 +121,7 @@ public class WorkedNetworkTests
     [InlineData("key=START, unplug S2 : V S2.2", 0, 0.01)]
     [InlineData("off G1, pull F1 : ohm F1", 0.0046, 0.0001)]
     [InlineData("pull F1 : V F1.2", 0, 0.01)]
-    [InlineData("key=START, lift M1.S, jumper X3:4b K1.86 : V K1.87", 12.5, 0.1)]
+    [InlineData("key=START, lift M1.S, jumper X3:4a K1.86 : V K1.87", 12.5, 0.1)]
     [InlineData("key=START, jumper S2.1 S2.2 gear=ENGAGED : V K1.86", 10.9, 0.3)]
     [InlineData("feed K1.86, lift M1.S : V K1.87", 12.6, 0.1)]
     [InlineData("key=RUN, pull F1 : A F1", 0.3232, 0.003)]

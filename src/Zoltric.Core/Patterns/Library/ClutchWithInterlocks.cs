@@ -42,7 +42,7 @@ public sealed class ClutchWithInterlocks : Pattern
             part Y1 coil {volts}V {clutch}ohm "clutch" at "at the clutch" reach 10min hazard rotating
             part GND1 stud "earth" at "frame" reach 4min
 
-            path G1.+ -[w1 RD 4mm2 2m]- F1 -[w2 RD 2.5mm2 1m]- S1.30>15 -[w3 OG 2.5mm2 0.5m]- S2 -[w4 OG 2.5mm2 1m]- S3 -[w5 YE 2.5mm2 3m]- S4 -[w6 YE 2.5mm2 3m]- X1:1 -[w7 YE 2.5mm2 0.5m]- Y1 -[w8 BK 2.5mm2 0.5m]- X1:2 -[w9 BK 2.5mm2 2m]- GND1
+            path G1.+ -[w1 RD 4mm2 2m]- F1 -[w2 RD 2.5mm2 1m]- S1.30>15 -[w3 OG 2.5mm2 0.5m]- S2 -[w4 OG 2.5mm2 1m]- S3 -[w5 YE 2.5mm2 3m]- S4 -[w6 YE 2.5mm2 3m]- X1:1 -[w7 YE 2.5mm2 0.5m]- Y1 -[w8 BK 2.5mm2 0.5m]- X1:2< -[w9 BK 2.5mm2 2m]- GND1
             path GND1 -[w10 BK 16mm2 1m]- G1.-
 
             function "clutch pulls": Y1 when key=RUN and clutch=ON and first=MADE and second=MADE

@@ -44,7 +44,7 @@ public sealed class HeatedLines : Pattern
             path SP1 -[w5 WH 1mm2 1m]- E1 -[w6 BK 1mm2 1m]- SP2
             path SP1 -[w7 WH 1mm2 1m]- E2 -[w8 BK 1mm2 1m]- SP2
             path SP1 -[w9 WH 1mm2 2m]- E3 -[w10 BK 1mm2 2m]- SP2
-            path SP2 -[w11 BK 2.5mm2 3m]- X1:2 -[w12 BK 2.5mm2 1m]- GND1
+            path SP2 -[w11 BK 2.5mm2 3m]- X1:2< -[w12 BK 2.5mm2 1m]- GND1
             path G1.+ -[w13 RD 2.5mm2 2m]- F2 -[w14 OG 1mm2 1m]- S1.30>15 -[w15 OG 1mm2 3m]- B1 -[w16 GY 1mm2 3m]- K1.86>85 -[w17 BK 1mm2 0.5m]- GND1
             path GND1 -[w18 BK 16mm2 1m]- G1.-
 

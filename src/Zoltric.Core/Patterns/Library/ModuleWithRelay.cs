@@ -42,7 +42,7 @@ public sealed class ModuleWithRelay : Pattern
             part GND1 stud "cab earth" at "cab" reach 5min
 
             path G1.+ -[w1 RD 4mm2 2m]- F1 -[w2 RD 2.5mm2 1m]- S1.30>15 -[w3 OG 1.5mm2 1m]- X1:1 -[w4 OG 1.5mm2 0.3m]- A1.1
-            path A1.2 -[w5 BK 1.5mm2 0.3m]- X1:2 -[w6 BK 1.5mm2 1m]- GND1
+            path A1.2 -[w5 BK 1.5mm2 0.3m]- X1:2< -[w6 BK 1.5mm2 1m]- GND1
             path S1.15 -[w7 OG 1mm2 4m]- B1 -[w8 YE 1mm2 4m]- X1:3 -[w9 YE 1mm2 0.3m]- A1.3
             path S1.15 -[w10 OG 1mm2 1m]- K1.86>85 -[w11 GY 1mm2 1m]- X1:4 -[w12 GY 1mm2 0.3m]- A1.4
             path G1.+ -[w13 RD 6mm2 2m]- F2 -[w14 RD 4mm2 0.5m]- K1.30>87 -[w15 BN 2.5mm2 4m]- M1 -[w16 BK 2.5mm2 2m]- GND1

@@ -42,8 +42,8 @@ public sealed class ReversingPair : Pattern
             part M1 motor {volts}V {motor}A "motor" at "drive" reach 10min hazard rotating
             part SP0 splice "zero bar" at "cabinet" reach 2min
 
-            path U1.+ -[w1 RD 1.5mm2 0.5m]- F1 -[w2 RD 1mm2 0.5m]- X1:1 -[w3 RD 1mm2 4m]- S0 -[w4 RD 1mm2 0.2m]- S1.13>14 -[w5 BU 1mm2 4m]- X1:2 -[w6 BU 1mm2 0.5m]- K2.21>22 -[w7 BU 1mm2 0.5m]- K1.A1>A2 -[w8 BK 1mm2 0.5m]- SP0
-            path S0.2 -[w9 RD 1mm2 0.2m]- S2.13>14 -[w10 GN 1mm2 4m]- X1:3 -[w11 GN 1mm2 0.5m]- K1.21>22 -[w12 GN 1mm2 0.5m]- K2.A1>A2 -[w13 BK 1mm2 0.5m]- SP0
+            path U1.+ -[w1 RD 1.5mm2 0.5m]- F1 -[w2 RD 1mm2 0.5m]- X1:1 -[w3 RD 1mm2 4m]- S0 -[w4 RD 1mm2 0.2m]- S1.13>14 -[w5 BU 1mm2 4m]- X1:2< -[w6 BU 1mm2 0.5m]- K2.21>22 -[w7 BU 1mm2 0.5m]- K1.A1>A2 -[w8 BK 1mm2 0.5m]- SP0
+            path S0.2 -[w9 RD 1mm2 0.2m]- S2.13>14 -[w10 GN 1mm2 4m]- X1:3< -[w11 GN 1mm2 0.5m]- K1.21>22 -[w12 GN 1mm2 0.5m]- K2.A1>A2 -[w13 BK 1mm2 0.5m]- SP0
             path U1.+ -[w14 RD 2.5mm2 0.5m]- F2 -[w15 RD 2.5mm2 0.5m]- K1.1>2 -[w16 BN 2.5mm2 10m]- M1 -[w17 BU 2.5mm2 10m]- K1.3>4 -[w18 BK 2.5mm2 0.5m]- SP0
             path F2.2 -[w19 RD 2.5mm2 0.5m]- K2.1>2 -[w20 BU 2.5mm2 0.3m]- M1.2
             path M1.1 -[w21 BN 2.5mm2 0.3m]- K2.3>4 -[w22 BK 2.5mm2 0.5m]- SP0

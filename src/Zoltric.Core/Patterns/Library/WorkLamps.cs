@@ -34,8 +34,8 @@ public sealed class WorkLamps : Pattern
             part H2 lamp {volts}V {watts}W "right lamp" at "mast, right" reach 12min
             part GND1 stud "frame earth" at "frame" reach 4min
 
-            path G1.+ -[w1 RD 6mm2 2m]- F1 -[w2 RD 4mm2 0.5m]- K1.30>87 -[w3 BU 2.5mm2 2m]- X1:1 -[w4 BU 2.5mm2 5m]- H1 -[w5 BK 2.5mm2 5m]- X1:2 -[w6 BK 2.5mm2 1m]- GND1
-            path K1.87 -[w7 BU 2.5mm2 2m]- X1:3 -[w8 BU 2.5mm2 5m]- H2 -[w9 BK 2.5mm2 5m]- X1:4 -[w10 BK 2.5mm2 1m]- GND1
+            path G1.+ -[w1 RD 6mm2 2m]- F1 -[w2 RD 4mm2 0.5m]- K1.30>87 -[w3 BU 2.5mm2 2m]- X1:1 -[w4 BU 2.5mm2 5m]- H1 -[w5 BK 2.5mm2 5m]- X1:2< -[w6 BK 2.5mm2 1m]- GND1
+            path K1.87 -[w7 BU 2.5mm2 2m]- X1:3 -[w8 BU 2.5mm2 5m]- H2 -[w9 BK 2.5mm2 5m]- X1:4< -[w10 BK 2.5mm2 1m]- GND1
             path G1.+ -[w11 RD 2.5mm2 2m]- F2 -[w12 OG 1mm2 1m]- S1 -[w13 OG 1mm2 1m]- K1.86>85 -[w14 BK 1mm2 0.5m]- GND1
             path GND1 -[w15 BK 16mm2 1m]- G1.-
 
