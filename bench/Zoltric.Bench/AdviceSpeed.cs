@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Globalization;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 

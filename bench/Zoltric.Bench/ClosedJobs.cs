@@ -1,6 +1,8 @@
 using System.Globalization;
 using System.Text.Json;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;

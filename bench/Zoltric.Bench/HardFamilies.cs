@@ -1,6 +1,7 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Tests;

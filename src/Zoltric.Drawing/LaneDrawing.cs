@@ -2,7 +2,7 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Drawing.Symbols;
 
 namespace Zoltric.Drawing;

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Metering;
 
 namespace Zoltric.Drawing;

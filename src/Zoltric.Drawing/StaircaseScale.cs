@@ -1,6 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
 
 namespace Zoltric.Drawing;
 

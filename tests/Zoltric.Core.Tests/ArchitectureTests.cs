@@ -18,41 +18,6 @@ public partial class ArchitectureTests
             )
             .Select(f => (f, File.ReadAllText(f)));
 
-    /// <summary>What each part of the core may use, besides itself and Circuits.</summary>
-    private static readonly Dictionary<string, string[]> MayUse = new()
-    {
-        ["Circuits"] = [],
-        ["Notation"] = [],
-        ["Solving"] = [],
-        ["Metering"] = ["Solving"],
-        ["Faults"] = ["Solving", "Metering", "Routes"],
-        ["Routes"] = ["Solving", "Metering"],
-        ["Safety"] = ["Solving", "Metering"],
-        ["Diagnosis"] = ["Solving", "Metering", "Faults", "Routes", "Safety", "Notation"],
-        ["Practice"] = ["Solving", "Metering", "Safety", "Diagnosis", "Notation"],
-        ["Exchange"] = ["Solving", "Notation", "Practice"],
-        ["Checking"] = ["Solving", "Metering", "Safety", "Notation"],
-        ["Patterns"] = ["Notation"],
-    };
-
-    [Fact]
-    public void Folders_of_the_core_use_only_what_stands_before_them()
-    {
-        var wrong = new List<string>();
-        foreach (var (file, text) in Files("Zoltric.Core"))
-        {
-            var folder = Path.GetRelativePath(Path.Combine(Source, "Zoltric.Core"), file).Split(Path.DirectorySeparatorChar)[0];
-            MayUse.Keys.ShouldContain(folder, $"{file}: a folder that the architecture does not know");
-            foreach (Match m in CoreUse().Matches(text))
-            {
-                var used = m.Groups[1].Value;
-                if (used != folder && used != "Circuits" && !MayUse[folder].Contains(used))
-                    wrong.Add($"{Path.GetFileName(file)} uses {used}");
-            }
-        }
-        wrong.ShouldBeEmpty();
-    }
-
     [Fact]
     public void The_core_knows_no_web_no_database_no_drawing_no_clock_and_no_files()
     {
@@ -88,11 +53,6 @@ public partial class ArchitectureTests
             Symbol.All[kind.Word].GetType().Name.ShouldBe(kind.GetType().Name);
         }
     }
-
-    [GeneratedRegex(
-        @"Zoltric\.Core\.(Circuits|Notation|Solving|Metering|Faults|Routes|Safety|Diagnosis|Practice|Checking|Patterns|Exchange)\b"
-    )]
-    private static partial Regex CoreUse();
 
     [GeneratedRegex(
         @"Microsoft\.AspNetCore|System\.Data|Sqlite|Dapper|<svg|DateTime\b|DateTimeOffset|TimeProvider|Stopwatch|"

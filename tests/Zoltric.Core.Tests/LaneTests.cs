@@ -1,4 +1,6 @@
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Solving;

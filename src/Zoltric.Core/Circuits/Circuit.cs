@@ -38,18 +38,18 @@ public sealed record Circuit
     public Terminal FrameFor(Terminal point) =>
         Frame
         ?? (
-            Nets.Of(this).SourcesAt(point).FirstOrDefault(s => FindPart(s)?.Kind is Kinds.Mains) is { } mains
+            Nets.Of(this).SourcesAt(point).FirstOrDefault(s => FindPart(s)?.Kind.IsMains == true) is { } mains
                 ? new Terminal(mains, "PE")
                 : FramePoint
         );
 
     private Terminal? GroundStud()
     {
-        if (Alternating || Parts.Any(p => p.Kind is Kinds.Mains))
+        if (Alternating || Parts.Any(p => p.Kind.IsMains))
             return null;
         var nets = Nets.Of(this);
         var studs = Parts
-            .Where(p => p.Kind is Kinds.Stud && nets.SameNet(new Terminal(p.Tag, ""), ReferencePoint))
+            .Where(p => p.Kind.IsGroundStud && nets.SameNet(new Terminal(p.Tag, ""), ReferencePoint))
             .Select(p =>
                 (
                     Terminal: new Terminal(p.Tag, ""),

@@ -1,5 +1,3 @@
-using Zoltric.Core.Circuits.Kinds;
-
 namespace Zoltric.Core.Circuits;
 
 /// <summary>
@@ -12,7 +10,7 @@ public sealed class Connectivity
     public readonly record struct Edge(Terminal To, Part? Part, Link? Link, Wire? Wire)
     {
         /// <summary>True for what always conducts: a wire, a bond, a seated pin.</summary>
-        public bool IsConductor => Link is null || Part?.Kind is PinRow;
+        public bool IsConductor => Link is null || Part?.Kind.HasHalves == true;
 
         /// <summary>True for what passes supply on while closed or whole: conductors, contacts, fuses.</summary>
         public bool PassesSupply => IsConductor || Link is Link.Contact or Link.Fuse;
@@ -40,7 +38,7 @@ public sealed class Connectivity
     public static Terminal At(Part part, string name)
     {
         ArgumentNullException.ThrowIfNull(part);
-        return new Terminal(part.Tag, name, part.Kind is PinRow);
+        return new Terminal(part.Tag, name, part.Kind.HasHalves);
     }
 
     public IEnumerable<Terminal> Terminals => _edges.Keys;

@@ -1,6 +1,5 @@
 using System.Numerics;
 using System.Runtime.CompilerServices;
-using Zoltric.Core.Circuits.Kinds;
 
 namespace Zoltric.Core.Circuits;
 
@@ -117,7 +116,7 @@ public sealed class Nets
                         SectionOf(new Terminal(part.Tag, part.Model.Links[c.Secondary].A))
                     )
                 );
-            else if (part.Kind is Psu)
+            else if (part.Kind.Converts)
                 foreach (var input in InputsOf(part))
                     _faultJoins.Add((input, SectionOf(new Terminal(part.Tag, "+"))));
         }
@@ -211,7 +210,7 @@ public sealed class Nets
     }
 
     /// <summary>The bond of neutral and protective conductor inside a mains source.</summary>
-    private static bool IsProtective(Connectivity.Edge e) => e is { Part.Kind: Mains, Link.Name: "PE" };
+    private static bool IsProtective(Connectivity.Edge e) => e is { Part.Kind.IsMains: true, Link.Name: "PE" };
 
     private IEnumerable<string> SourcesOf(int section) =>
         Circuit
@@ -283,12 +282,12 @@ public sealed class Nets
     {
         if (psu.Model.Terminals.Contains("L"))
             return [SectionOf(new Terminal(psu.Tag, "L"))];
-        return Circuit.Parts.Where(p => p.Kind is Mains).Select(p => SectionOf(new Terminal(p.Tag, p.Model.Links[0].A))).Distinct();
+        return Circuit.Parts.Where(p => p.Kind.IsMains).Select(p => SectionOf(new Terminal(p.Tag, p.Model.Links[0].A))).Distinct();
     }
 
     private IEnumerable<(Terminal, Terminal)> NeighboursApart()
     {
-        foreach (var row in Circuit.Parts.Where(p => p.Kind is PinRow && !p.Has(Separated)))
+        foreach (var row in Circuit.Parts.Where(p => p.Kind.HasHalves && !p.Has(Separated)))
         foreach (var link in row.Model.Links)
         {
             if (!int.TryParse(link.Name, out var n))

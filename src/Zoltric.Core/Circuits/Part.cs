@@ -6,6 +6,9 @@ public sealed record Part(string Tag, PartKind Kind)
     public string? Label { get; init; }
     public string? Place { get; init; }
 
+    /// <summary>Where it is, or its tag where the sheet does not say.</summary>
+    public string PlaceOrTag => Place ?? Tag;
+
     /// <summary>Minutes to get a probe there for the first time.</summary>
     public double ReachMinutes { get; init; } = 1;
     public bool ReachGiven { get; init; }

@@ -41,6 +41,21 @@ public abstract class PartKind
 
     public virtual bool IsSource => false;
 
+    /// <summary>True for the grid: what the sheet cannot switch off and what a short to frame comes home to by the earth.</summary>
+    public virtual bool IsMains => false;
+
+    /// <summary>True for a supply that makes its volts out of another section's.</summary>
+    public virtual bool Converts => false;
+
+    /// <summary>True for rows of pins, each of two halves.</summary>
+    public virtual bool HasHalves => false;
+
+    /// <summary>True for rows of pins that come apart: plugs, not terminal strips.</summary>
+    public virtual bool ComesApart => false;
+
+    /// <summary>True for a bolt on the frame.</summary>
+    public virtual bool IsGroundStud => false;
+
     public abstract PartModel Describe(Part part);
 
     protected static readonly IReadOnlyDictionary<string, Dimension> NoNames = new Dictionary<string, Dimension>();

@@ -1,5 +1,4 @@
 using System.Runtime.CompilerServices;
-using Zoltric.Core.Circuits.Kinds;
 
 namespace Zoltric.Core.Circuits;
 
@@ -28,7 +27,7 @@ public static class PlugSides
             .Sources.SelectMany(s => s.Model.Terminals.Select(t => Connectivity.At(s, t)))
             .Append(circuit.ReferencePoint)
             .ToList();
-        foreach (var plug in circuit.Parts.Where(p => p.Kind is Connector))
+        foreach (var plug in circuit.Parts.Where(p => p.Kind.ComesApart))
         {
             var ends = posts.SelectMany(t => graph.Reach(t, e => e.IsConductor && e.Part?.Tag != plug.Tag)).ToHashSet();
             var pins = plug

@@ -1,5 +1,9 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
@@ -12,9 +16,6 @@ namespace Zoltric.Core.Diagnosis;
 /// </summary>
 public static class Diagnostician
 {
-    /// <summary>A group with this share is the answer, if no single reading carries it.</summary>
-    public const double Enough = 0.95;
-
     /// <summary>What the leader must keep when any one reading is left out.</summary>
     private const double EnoughWithoutOne = 0.5;
 
@@ -45,7 +46,7 @@ public static class Diagnostician
             weights = belief.Weigh();
         }
         var groups = Groups.Of(weights);
-        var function = FunctionOf(circuit, readings);
+        var function = Complaint.FunctionOf(circuit, readings);
         var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
@@ -82,8 +83,8 @@ public static class Diagnostician
             !solved
             && next.Count == 0
             && groups.Count > 0
-            && weights.OffSheet < 1 - Enough
-            && SameJoint(groups).Sum(g => g.Share) >= Enough
+            && weights.OffSheet < 1 - Certainty.Enough
+            && SameJoint(groups).Sum(g => g.Share) >= Certainty.Enough
         )
             solved = true;
         if (solved)
@@ -166,18 +167,6 @@ public static class Diagnostician
         );
     }
 
-    /// <summary>The function complained of: the last one seen not to work, else the sheet's first.</summary>
-    public static MachineFunction? FunctionOf(Circuit circuit, IReadOnlyList<Reading> readings)
-    {
-        ArgumentNullException.ThrowIfNull(circuit);
-        var complained = readings.FirstOrDefault(r =>
-            r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" }
-        );
-        return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What)
-            : circuit.Functions.Count > 0 ? circuit.Functions[0]
-            : null;
-    }
-
     private const double MostCauseLeft = 0.008;
 
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
@@ -221,10 +210,10 @@ public static class Diagnostician
     /// <summary>Whether the leader may be believed; when it may not though it leads, the weights without the reading it leans on.</summary>
     private static (bool Solved, Weights? Doubt) Settled(Belief belief, Weights weights, IReadOnlyList<FaultGroup> groups)
     {
-        if (groups.Count == 0 || weights.OffSheet >= 1 - Enough)
+        if (groups.Count == 0 || weights.OffSheet >= 1 - Certainty.Enough)
             return (false, null);
         var joint = SameJoint(groups);
-        if (joint.Sum(g => g.Share) < Enough)
+        if (joint.Sum(g => g.Share) < Certainty.Enough)
             return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
         if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups))

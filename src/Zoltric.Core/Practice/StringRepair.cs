@@ -1,5 +1,5 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 

@@ -2,6 +2,9 @@ using System.Text.Json;
 using Zoltric.Core.Checking;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
@@ -204,7 +207,7 @@ public static class CircuitApi
                         (v, i) =>
                             new VerdictItem(
                                 request.Readings![i],
-                                Word(v.Judgement),
+                                Words.Of(v.Judgement),
                                 Finite(v.Expected.GoodSoFar?.Low),
                                 Finite(v.Expected.GoodSoFar?.High),
                                 v.Meaning
@@ -256,15 +259,6 @@ public static class CircuitApi
                     Bridges.Forbidden(sheet.Machine, r.Test) is { } bridge ? $"Reading {i + 1} was against the rules: {bridge.Why}" : null
             )
             .OfType<string>();
-
-    public static string Word(Judgement j) =>
-        j switch
-        {
-            Judgement.Low => "low",
-            Judgement.Ok => "ok",
-            Judgement.High => "high",
-            _ => "unsure",
-        };
 
     private static string? Unit(Shown s) => s.Dimension == Dimension.None ? null : Units.Sign(s.Dimension);
 

@@ -1,5 +1,8 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
@@ -127,7 +130,7 @@ public sealed class JobDesk(
         {
             Strategy = Strategies.TryParse(job.Strategy, out var strategy) ? strategy : Strategy.BestValue,
             Meter = MeterClass.Find(job.Meter) ?? MeterClass.Service,
-            Limits = new Core.Diagnosis.Limits(
+            Limits = new Core.Diagnosis.Planning.Limits(
                 limits.Where(l => l.Kind == "place").Select(l => l.What).ToHashSet(),
                 limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()
             ),

@@ -1,6 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;

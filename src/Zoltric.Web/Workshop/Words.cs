@@ -1,6 +1,8 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 
@@ -9,7 +11,14 @@ namespace Zoltric.Web.Workshop;
 /// <summary>Words and figures as the screens say them.</summary>
 public static class Words
 {
-    public static string Of(Judgement j) => Api.CircuitApi.Word(j);
+    public static string Of(Judgement j) =>
+        j switch
+        {
+            Judgement.Low => "low",
+            Judgement.Ok => "ok",
+            Judgement.High => "high",
+            _ => "unsure",
+        };
 
     /// <summary>A sign that says the judgement by shape.</summary>
     public static string Sign(string? judgement) =>

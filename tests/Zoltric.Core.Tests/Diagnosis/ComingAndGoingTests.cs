@@ -1,4 +1,6 @@
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;

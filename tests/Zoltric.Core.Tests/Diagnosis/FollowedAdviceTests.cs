@@ -1,5 +1,5 @@
 using System.Globalization;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;

@@ -1,4 +1,5 @@
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Diagnosis.Posterior;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -46,7 +47,7 @@ internal sealed class Optimum(
     {
         var of = Enumerable.Range(0, suspects).Where(s => (left >> s & 1) != 0).ToList();
         var total = of.Sum(weight);
-        if (of.Count <= 1 || of.Max(weight) >= Diagnostician.Enough * total)
+        if (of.Count <= 1 || of.Max(weight) >= Certainty.Enough * total)
             return 0;
         if (_known.TryGetValue((left, open, setup), out var known))
             return known;

@@ -9,6 +9,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Mains : PartKind
 {
     public override string Word => "mains";
+    public override bool IsMains => true;
     public override bool IsSource => true;
     public override bool Unplugs => false;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];

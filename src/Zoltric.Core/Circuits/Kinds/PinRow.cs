@@ -3,6 +3,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>Connector and strip: numbered pins, each with half a and half b joined by one contact.</summary>
 public abstract class PinRow : PartKind
 {
+    public override bool HasHalves => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.None];
 
     public override PartModel Describe(Part part)

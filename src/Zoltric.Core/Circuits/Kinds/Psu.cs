@@ -10,6 +10,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Psu : PartKind
 {
     public override string Word => "psu";
+    public override bool Converts => true;
     public override string Spoken => "power supply";
     public override bool IsSource => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];

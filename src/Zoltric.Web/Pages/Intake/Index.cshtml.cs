@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
@@ -171,9 +172,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
                     : []
             ),
         ];
-        var working = Diagnostician.FunctionOf(circuit, view.Readings) is { } complained
-            ? FunctionState.SetupFor(circuit, complained)
-            : null;
+        var working = Complaint.FunctionOf(circuit, view.Readings) is { } complained ? FunctionState.SetupFor(circuit, complained) : null;
         Sounds =
             working is null || working.IsRest
                 ? []
@@ -206,7 +205,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == "works")];
         if (Symptoms.Count > 1)
             Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
-        if (Diagnostician.FunctionOf(circuit, view.Readings) is { } dead && working is not null)
+        if (Complaint.FunctionOf(circuit, view.Readings) is { } dead && working is not null)
             Selectors = [.. FunctionConditions.Of(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
         if (!view.Closed && !view.Findings.Solved)
             Checks = EasyChecks.Of(view.Sheet.Space, view.Readings, view.Options.Limits);

@@ -1,7 +1,8 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 using Zoltric.Store;

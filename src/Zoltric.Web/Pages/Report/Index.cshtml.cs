@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Store;
 using Zoltric.Web.Workshop;
 

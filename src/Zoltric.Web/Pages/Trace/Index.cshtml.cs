@@ -128,7 +128,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnPostStrategyAsync(string strategy)
     {
-        if (Core.Diagnosis.Strategies.TryParse(strategy, out _))
+        if (Core.Diagnosis.Planning.Strategies.TryParse(strategy, out _))
             await jobs.SetStrategy(Id, strategy);
         return await Shown();
     }

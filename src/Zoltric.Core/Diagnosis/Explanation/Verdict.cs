@@ -1,0 +1,196 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Safety;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis.Explanation;
+
+public enum Judgement
+{
+    Low,
+    Ok,
+    High,
+    Unsure,
+}
+
+/// <summary>What a good reading is: the healthy machine doing its job, and this machine if the point read is not the trouble.</summary>
+/// <param name="Healthy">Null value for words.</param>
+/// <param name="GoodSoFar">Lowest, middle, highest; equals healthy where they do not differ. Null for words.</param>
+public sealed record Expected(HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, string? GoodWord)
+{
+    /// <summary>True when the two senses differ by more than the band.</summary>
+    public bool Differ => GoodSoFar is { } g && Healthy.Low is { } low && Healthy.High is { } high && (g.Nominal < low || g.Nominal > high);
+}
+
+/// <summary>What one reading says.</summary>
+/// <param name="ProvedUnderLoad">True when the load's current flowed past the point while it held its volts.</param>
+public sealed record Verdict(Reading Reading, Judgement Judgement, Expected Expected, bool ProvedUnderLoad, string Meaning);
+
+/// <summary>Judges readings against what the suspects remaining without them predict.</summary>
+internal sealed class Judge(Belief belief)
+{
+    private readonly FaultSpace _space = belief.Space;
+    private readonly double _nominal = belief.Space.Circuit.NominalVolts;
+
+    /// <summary>Share of the healthy current that counts as the load's current flowing.</summary>
+    private const double CarryingShare = 0.5;
+
+    /// <summary>True where the amps are the load's current, next to those of a healthy machine.</summary>
+    internal static bool IsCarrying(double amps, double healthy) => amps >= CarryingShare * healthy;
+
+    public Expected Expect(Test test, Weights weights)
+    {
+        var healthyShown = Meter.Read(_space.Machine, test);
+        var healthy = HealthyBand.Of(healthyShown, belief.Likelihood.Meter);
+        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        if (healthyShown.Value is not { } h)
+            return new Expected(healthy, null, healthyShown.Text);
+        var near = Math.Abs(h) < 0.2 * _nominal;
+        var values = new List<(double V, double W, Representative At)>();
+        foreach (var p in weights.Representatives)
+        {
+            var x = _space.Quick(test, p);
+            if (x.Word is not null)
+                continue;
+            var fits =
+                dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
+                : near ? Math.Abs(x.Mean) <= 0.1 * _nominal
+                : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
+            if (fits)
+                values.Add((x.Mean, p.Weight, p));
+        }
+        var total = values.Sum(v => v.W);
+        var (good, spread) = (h, healthyShown.Spread);
+        if (total > 0.02)
+        {
+            values.Sort((a, b) => a.V.CompareTo(b.V));
+            var sum = 0.0;
+            foreach (var (v, w, at) in values)
+                if ((sum += w) >= total / 2)
+                {
+                    (good, spread) = (v, _space.Predict(test, at).Spread);
+                    break;
+                }
+        }
+        if (dimension == Dimension.Volt)
+            good *= 1 + belief.Supply(weights);
+        var half =
+            belief.Likelihood.MeterSigma(good, dimension) * 2
+            + 2 * spread
+            + (dimension == Dimension.Volt ? 0.03 * Math.Abs(good) + 0.004 * _nominal : 0.1 * Math.Abs(good));
+        return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
+    }
+
+    public Verdict Of(int index)
+    {
+        var reading = belief.Evidence[index].Reading;
+        var without = belief.Weigh(index);
+        var expected = Expect(reading.Test, without);
+        var limit = ReadingLimit.Of(_space.Circuit, reading.Test, _space.Healthy(reading.Test.Setup), expected.Healthy);
+        var judgement =
+            reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code
+                ? Judgement.Unsure
+                : Held(reading, limit) ?? Compare(reading, expected);
+        // Inside the sheet's or the maker's limit is right; inside the trade's the computed band still speaks.
+        if (limit is { Source: LimitSource.Trade } && judgement != Judgement.High)
+            limit = null;
+        var proved = judgement == Judgement.Ok && Carried(reading.Test, belief.Weigh());
+        return new Verdict(
+            reading,
+            judgement,
+            expected,
+            proved,
+            VerdictWords.Say(new Judged(_space.Circuit, reading, judgement, expected, limit, proved))
+        );
+    }
+
+    /// <summary>What a limit says of a reading; null where there is none, or where only the computed band can tell.</summary>
+    private static Judgement? Held(Reading reading, ReadingLimit? limit)
+    {
+        if (limit is null || reading.Result is not (ReadingResult.Number or ReadingResult.Range))
+            return null;
+        var value = reading.Result is ReadingResult.Number n
+            ? n.Value
+            : (((ReadingResult.Range)reading.Result).Low + ((ReadingResult.Range)reading.Result).High) / 2;
+        if (limit.Source == LimitSource.Trade)
+            return Math.Abs(value) > limit.High ? Judgement.High : null;
+        return value < limit.Low ? Judgement.Low
+            : value > limit.High ? Judgement.High
+            : limit.Source == LimitSource.Sheet ? Judgement.Ok
+            : null;
+    }
+
+    private static Judgement Compare(Reading reading, Expected e)
+    {
+        var result = reading.Result!;
+        switch (result)
+        {
+            // No beep is more ohms, a beep fewer.
+            case ReadingResult.Word w when reading.Test.Probe is Probe.Beep:
+                return w.Text == e.GoodWord ? Judgement.Ok
+                    : w.Text == "beep" ? Judgement.Low
+                    : Judgement.High;
+            // A person says that it works, whether its condition holds or a lead makes it.
+            case ReadingResult.Word { Text: "works" } when e.GoodWord == "stuck-on":
+                return Judgement.Ok;
+            case ReadingResult.Number n when e.GoodSoFar is { } g:
+                return n.Value < g.Low ? Judgement.Low
+                    : n.Value > g.High ? Judgement.High
+                    : Judgement.Ok;
+            case ReadingResult.Range r when e.GoodSoFar is { } g:
+                return r.High < g.Low || (r.Low + r.High) / 2 < g.Low ? Judgement.Low
+                    : r.Low > g.High ? Judgement.High
+                    : Judgement.Ok;
+            case ReadingResult.Jumps j:
+                return j.Dimension == Dimension.Ohm ? Judgement.High : Judgement.Low;
+            case ReadingResult.OverLimit:
+                return e.Healthy.Text == "OL" ? Judgement.Ok : Judgement.High;
+            case ReadingResult.Number:
+                return e.GoodWord == "OL" ? Judgement.Low : Judgement.Unsure;
+            case ReadingResult.Word { Text: "unsure" }:
+                return Judgement.Unsure;
+            case ReadingResult.Word w:
+                return w.Text == e.GoodWord ? Judgement.Ok
+                    : w.Text is "stuck-on" or "chatters" or "beep" ? Judgement.High
+                    : Judgement.Low;
+            default:
+                return Judgement.Unsure;
+        }
+    }
+
+    /// <summary>
+    /// True when, as the remaining suspects have it, at least half of the working current passes the point in that setup: the conductor
+    /// between the source and the point is then proved for that current, not merely present.
+    /// </summary>
+    private bool Carried(Test test, Weights weights)
+    {
+        var points = TestRules.Tips(test).Where(t => t != _space.Circuit.ReferencePoint).ToList();
+        if (points.Count == 0 || test.Setup.Interventions.Count > 0 || test.Probe is not (Probe.Volts or Probe.Drop))
+            return false;
+        var healthy = points.Sum(p => Through(_space.Healthy(test.Setup), p));
+        if (healthy < 1e-4)
+            return false;
+        var (carrying, total) = (0.0, 1e-12);
+        foreach (var p in weights.Representatives)
+        {
+            total += p.Weight;
+            if (IsCarrying(points.Sum(t => Through(_space.Run(test.Setup, p), t)), healthy))
+                carrying += p.Weight;
+        }
+        return carrying / total > 0.9;
+    }
+
+    /// <summary>Amps through a terminal: half of all that flows into and out of it along wires, or through its part.</summary>
+    private static double Through(OperatingPoint op, Terminal t)
+    {
+        var sum = 0.0;
+        var wires = op.Circuit.Wires;
+        for (var i = 0; i < wires.Count; i++)
+            if (wires[i].From == t || wires[i].To == t)
+                sum = Math.Max(sum, Math.Abs(op.WireFlow(i).Amps));
+        return sum;
+    }
+}

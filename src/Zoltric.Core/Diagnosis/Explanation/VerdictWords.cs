@@ -1,0 +1,174 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Safety;
+
+namespace Zoltric.Core.Diagnosis.Explanation;
+
+/// <summary>What is known of a reading when its sentence is chosen.</summary>
+/// <param name="Limit">The limit that decided, or null where the computed band did.</param>
+/// <param name="Proved">The working current flowed.</param>
+internal readonly record struct Judged(
+    Circuit Circuit,
+    Reading Reading,
+    Judgement Judgement,
+    Expected Expected,
+    ReadingLimit? Limit,
+    bool Proved
+);
+
+/// <summary>
+/// The sentences of verdicts: one table, by what was probed, how it came out, and what it was compared with. Each row says a direction:
+/// lost, leaking, open, sound. A test holds every row to it.
+/// </summary>
+internal static class VerdictWords
+{
+    public static string Say(in Judged j)
+    {
+        var (test, result) = (j.Reading.Test, j.Reading.Result);
+        if (test.Probe is Probe.Replaced)
+            return "Weak evidence by itself: what the machine does after it tells more.";
+        if (test.Probe is Probe.Code)
+            return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
+        if (j.Reading.Doubtful)
+            return "Doubtful: counts little.";
+        if (result is ReadingResult.Jumps)
+            return "It comes and goes: a joint, a contact, or a bad tip. Touch clean metal, hold still, and read it once more.";
+        if (
+            result is not ReadingResult.OverLimit
+            && j.Limit is { Source: not LimitSource.Trade } limit
+            && j.Judgement is Judgement.Low or Judgement.High
+        )
+            return Outside(limit, j.Judgement);
+        return test.Probe switch
+        {
+            Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
+            Probe.Hears => j.Judgement == Judgement.Ok
+                ? result is ReadingResult.Word { Text: "silent" }
+                    ? "Silent, as it should be here."
+                    : "Proves the coil side only: a relay can click and still not conduct."
+                : "The coil is not doing its part: look at what feeds it and its way home.",
+            Probe.Sees => Seen(j),
+            Probe.Lamp => j.Judgement switch
+            {
+                Judgement.Ok => "The lamp shows what it should here, for the little current it takes.",
+                Judgement.High => "Brighter than it should be: something feeds this point.",
+                _ => "Less light than there should be: the feed or the way home before this point.",
+            },
+            Probe.Volts when TestRules.IsDeadCheck(j.Circuit, test) => j.Judgement == Judgement.Ok
+                ? "Read dead with the sources off: proof, and no evidence of the fault. Show the tester live before and after."
+                : "Live with the sources off: find out where it comes from before touching anything.",
+            Probe.Insulation => j.Judgement switch
+            {
+                Judgement.Ok => "No leak between the two points.",
+                Judgement.Low => "It leaks: there is a path between the two points that should not be there.",
+                _ => "Better insulated than expected: a path that should be there may be open.",
+            },
+            Probe.Beep => j.Judgement switch
+            {
+                Judgement.Ok => result is ReadingResult.Word { Text: "silent" }
+                    ? "No path, as it should be."
+                    : "Beeps, as it should: joined, for the little current of a meter.",
+                Judgement.High => "Open: it should beep and does not.",
+                _ => "It beeps where it should not: a path to somewhere.",
+            },
+            Probe.Ohms => Ohms(j),
+            Probe.Clamp or Probe.Amps => j.Judgement switch
+            {
+                Judgement.Ok => "The current that the suspects left would have here.",
+                Judgement.Low => "Less flows here than the suspects would have it: what is drawn goes another way.",
+                Judgement.High => "More flows here than the suspects would have it: it is drawn beyond.",
+                _ => "Not judged.",
+            },
+            Probe.Drop d => Drop(j, d.X),
+            _ => Volts(j),
+        };
+    }
+
+    private static string Outside(ReadingLimit limit, Judgement judgement) =>
+        (limit.Source, judgement) switch
+        {
+            (LimitSource.Maker, Judgement.Low) => $"Below the maker's range ({limit.Say}): turns are shorted, or a path lies beside it.",
+            (LimitSource.Maker, _) => $"Above the maker's range ({limit.Say}): a bad joint in it, or it is hot.",
+            (_, Judgement.Low) => $"Too low: {limit.Say}.",
+            _ => $"Too high: {limit.Say}.",
+        };
+
+    private static string Seen(in Judged j)
+    {
+        var bridged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Jumper or Intervention.Feed);
+        return j.Reading.Result switch
+        {
+            ReadingResult.Word { Text: "works" } when bridged => "It works with the lead on: the trouble is in what the lead goes past.",
+            ReadingResult.Word { Text: "works" } when j.Judgement == Judgement.Ok =>
+                "What it shares with the dead one is proved for the current it draws.",
+            ReadingResult.Word { Text: "works" } => "It works, where the suspects would have it dead.",
+            ReadingResult.Word { Text: "stuck-on" } => "It runs when it should not: that is the symptom.",
+            { ComesAndGoes: true } => "It comes and goes: a joint, a contact or a supply that does.",
+            ReadingResult.Word { Text: "dead" } when bridged =>
+                "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
+            ReadingResult.Word { Text: "dead" } when j.Expected.GoodWord == "dead" => "Dead, as it should be here.",
+            _ => "The symptom, seen.",
+        };
+    }
+
+    private static string Ohms(in Judged j)
+    {
+        if (j.Reading.Result is ReadingResult.OverLimit && j.Judgement == Judgement.High)
+            return "Open: no path where there should be one.";
+        return j.Judgement switch
+        {
+            Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
+            Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
+            Judgement.High => "More ohms than a sound part has.",
+            _ => "Fewer ohms than a sound part has: a path to somewhere.",
+        };
+    }
+
+    /// <summary>Share of the supply from which all of it stands across something.</summary>
+    private const double AllOfIt = 0.8;
+
+    private static string Drop(in Judged j, Across x)
+    {
+        var load =
+            x.P.Terminal.Tag == x.Q.Terminal.Tag
+            && j.Circuit.FindPart(x.P.Terminal.Tag) is { } part
+            && part.Model.Links.Any(l =>
+                l is Link.Resistance
+                && (l.A, l.B) is var ends
+                && (ends == (x.P.Terminal.Name, x.Q.Terminal.Name) || ends == (x.Q.Terminal.Name, x.P.Terminal.Name))
+                && (part.Model.Load is not null || part.Model.Coil is not null)
+            );
+        var all = j.Reading.Result is ReadingResult.Number n && Math.Abs(n.Value) >= AllOfIt * j.Circuit.NominalVolts;
+        if (load)
+            return all ? "The whole supply stands across it: its feed and its way home are good. If it does nothing, it is open or stuck."
+                : j.Judgement == Judgement.Ok ? "It gets the volts that it should."
+                : j.Judgement == Judgement.Low ? "It gets fewer volts than it should: they are lost before it or on the way home."
+                : "It gets more volts than it should.";
+        if (all)
+            return "The whole supply stands across it: it is open, or its contact does not close.";
+        return j.Judgement switch
+        {
+            Judgement.Ok when j.Proved => "Proved under load: the working current flowed and little is lost here.",
+            Judgement.Ok => "Little is lost here; that counts only while the working current flows.",
+            Judgement.High when j.Limit is { } limit => $"Volts are lost across this: {limit.Say}.",
+            Judgement.High => "Volts are lost across this.",
+            _ => "Less is lost here than the suspects would have it.",
+        };
+    }
+
+    private static string Volts(in Judged j)
+    {
+        var unplugged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
+        var bus = j.Circuit.Parts.Any(p => p.Model.Bus is not null) && j.Expected.Healthy.Nominal is > 1 and < 4;
+        return j.Judgement switch
+        {
+            Judgement.Ok when unplugged => "Present with the plug off: proves little, no load current flowed.",
+            Judgement.Ok when j.Proved => "Proved under load: the working current flowed and the volts held.",
+            Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
+            Judgement.Ok when bus => "A healthy level.",
+            Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
+            Judgement.Low => "Volts are lost before this point.",
+            Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",
+            _ => "Not judged.",
+        };
+    }
+}

@@ -1,0 +1,158 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis.Hypotheses;
+
+/// <summary>Something that was noticed: a function seen dead or weak, an active code.</summary>
+public sealed record Symptom(string Name, MachineFunction? Function, FaultCode? Code);
+
+/// <summary>One thing whose failing would make several symptoms at once.</summary>
+/// <param name="Unit">Wire, pin, part or stud that would be mended.</param>
+/// <param name="How">Fault words of its likeliest way to fail.</param>
+/// <param name="Explains">By symptom, in their order.</param>
+/// <param name="WouldStop">Functions seen working that it would stop too: what speaks against it.</param>
+public sealed record SharedCause(string Unit, string How, IReadOnlyList<bool> Explains, IReadOnlyList<string> WouldStop, double Odds)
+{
+    public int Count => Explains.Count(e => e);
+}
+
+/// <summary>
+/// What dead functions and active codes have in common, by running every single fault in the setups of the machine's functions: a function
+/// is explained when it would not work, a code when what its line is about would not have its volts, its current or its state.
+/// </summary>
+public static class CommonCauses
+{
+    private const int MostSetups = 8;
+
+    /// <summary>
+    /// Volts, as a share of nominal, and current, as a share of its own, from which on a code's part is taken to be upset; estimates.
+    /// </summary>
+    private const double VoltsOff = 0.12,
+        AmpsOff = 0.4;
+    private const double LeastAmps = 0.005;
+
+    /// <summary>
+    /// Ways to fail, those that explain most and stop least first, one for each thing that would be mended. Empty without symptoms.
+    /// </summary>
+    public static IReadOnlyList<SharedCause> Of(
+        FaultSpace space,
+        IReadOnlyList<Symptom> symptoms,
+        IReadOnlyList<MachineFunction> working,
+        int most = 8
+    )
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(symptoms);
+        ArgumentNullException.ThrowIfNull(working);
+        if (symptoms.Count == 0)
+            return [];
+        var circuit = space.Circuit;
+        var setups = SetupsOf(circuit);
+        var own = new Dictionary<MachineFunction, Setup>();
+        foreach (var f in symptoms.Select(s => s.Function).OfType<MachineFunction>().Concat(working))
+            if (FunctionState.SetupFor(circuit, f) is { } s)
+                own[f] = s;
+        var causes = new SharedCause?[space.Suspects.Count];
+        Parallel.For(0, causes.Length, s =>
+        {
+            var suspect = space.Suspects[s];
+            if (suspect.Together.Count > 0)
+                return;
+            var point = space.Points(s) - 1;
+            // Added resistance at its most, a path to ground at its least ohms.
+            if (suspect.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted")
+                point = 0;
+            bool Works(MachineFunction f) =>
+                !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == "works";
+            var explains = symptoms
+                .Select(x =>
+                    x.Function is { } f
+                        ? !Works(f)
+                        : x.Code is { } c && setups.Any(setup => Upset(circuit, c, space.Healthy(setup), space.Run(setup, s, point)))
+                )
+                .ToList();
+            if (!explains.Contains(true))
+                return;
+            causes[s] = new SharedCause(
+                suspect.RepairUnit,
+                suspect.Template.Words,
+                explains,
+                [.. working.Where(f => !Works(f)).Select(f => f.Name)],
+                suspect.Odds
+            );
+        });
+        return
+        [
+            .. causes
+                .OfType<SharedCause>()
+                .GroupBy(c => c.Unit)
+                .Select(g =>
+                    g.OrderByDescending(c => c.Count).ThenBy(c => c.WouldStop.Count).ThenByDescending(c => c.Odds).First() with
+                    {
+                        Odds = g.Sum(c => c.Odds),
+                    }
+                )
+                .OrderByDescending(c => c.Count - c.WouldStop.Count)
+                .ThenByDescending(c => c.Count)
+                .ThenByDescending(c => c.Odds)
+                .Take(most),
+        ];
+    }
+
+    /// <summary>
+    /// Whether a fault would upset what a code of the sheet is about, in the setup of some function or at rest: codes that share a feed
+    /// speak for the feed together.
+    /// </summary>
+    internal static bool Upsets(FaultSpace space, int suspect, FaultCode code, IReadOnlyList<Setup> setups)
+    {
+        var at = space.OpenTwin(suspect) ?? suspect;
+        var found = space.Suspects[at];
+        var point = found.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted" ? 0 : space.Points(at) - 1;
+        return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)));
+    }
+
+    /// <summary>Setups in which a code is tried: where the functions are due, and at rest.</summary>
+    internal static IReadOnlyList<Setup> SetupsOf(Circuit circuit) =>
+        [
+            .. circuit
+                .Functions.Where(f => f.Test is FunctionTest.LoadWorks)
+                .Select(f => FunctionState.SetupFor(circuit, f))
+                .OfType<Setup>()
+                .Append(Setup.Rest)
+                .Distinct()
+                .Take(MostSetups),
+        ];
+
+    private static bool Upset(Circuit circuit, FaultCode code, OperatingPoint healthy, OperatingPoint faulty)
+    {
+        var most = VoltsOff * circuit.NominalVolts;
+        double Volts(OperatingPoint op, Terminal t) => circuit.Alternating ? op.AcVolts(op.Node(t), -1).Magnitude : op.Volts(t);
+        foreach (var about in code.About)
+        {
+            if (circuit.FindWire(about) is { } w)
+            {
+                if (Off(Math.Abs(healthy.WireAmps(about)), Math.Abs(faulty.WireAmps(about))))
+                    return true;
+                if (new[] { w.From, w.To }.Any(t => Math.Abs(Volts(healthy, t) - Volts(faulty, t)) > most))
+                    return true;
+            }
+            else if (circuit.FindPart(about.Split(':')[0]) is { } part)
+            {
+                var index = circuit.IndexOf(part.Tag);
+                if (part.Model.Coil is not null && healthy.PulledIn(index) != faulty.PulledIn(index))
+                    return true;
+                foreach (var name in part.Model.Terminals)
+                    if (
+                        new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow) is var t
+                        && circuit.Wires.Any(x => x.From == t || x.To == t)
+                        && Math.Abs(Volts(healthy, t) - Volts(faulty, t)) > most
+                    )
+                        return true;
+            }
+        }
+        return false;
+
+        static bool Off(double a, double b) => Math.Abs(a - b) > AmpsOff * Math.Max(a, b) && Math.Max(a, b) > LeastAmps;
+    }
+}

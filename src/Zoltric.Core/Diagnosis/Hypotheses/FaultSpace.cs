@@ -1,0 +1,670 @@
+using System.Collections.Concurrent;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Diagnosis.Observation;
+using Zoltric.Core.Faults;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis.Hypotheses;
+
+/// <summary>
+/// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
+/// kept, bounded; a space serves several requests at a time.
+/// </summary>
+public sealed class FaultSpace
+{
+    /// <summary>Points laid between two neighbouring grid values when a reading is weighed.</summary>
+    internal const int Fine = 16;
+    private const int MostTests = 400;
+
+    private readonly FaultRuns _runs;
+    private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
+
+    /// <param name="learnt">What closed jobs have taught of the odds; the base odds without.</param>
+    public FaultSpace(Machine machine, LearntOdds? learnt = null)
+        : this(machine ?? throw new ArgumentNullException(nameof(machine)), Weighed(machine, learnt), null) { }
+
+    private static IReadOnlyList<Suspect> Weighed(Machine machine, LearntOdds? learnt)
+    {
+        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Of(machine), .. AgedStrings.Of(machine)];
+        var circuit = machine.Circuit;
+        return learnt is null || learnt == LearntOdds.None
+            ? all
+            : [.. all.Select(s => s with { Odds = s.Odds * learnt.Factor(circuit.Family, LearntOdds.KindOf(circuit, s.RepairUnit)) })];
+    }
+
+    private FaultSpace(Machine machine, IReadOnlyList<Suspect> suspects, FaultSpace? within)
+    {
+        Machine = machine;
+        Within = within;
+        Nets = Nets.Of(machine.Circuit);
+        Suspects = suspects;
+        var known = within?.Suspects.Count ?? 0;
+        foreach (var aged in suspects.Where(s => s.String is not null))
+            _strings[aged] = StringsAlike(_strings, aged);
+        Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(SiteOf)];
+        Total = within?.Total ?? Suspects.Sum(s => s.Odds);
+        _values = new double[Suspects.Count][];
+        _runs = new FaultRuns(this, within?._runs);
+        var open = Enumerable
+            .Range(0, known)
+            .Where(i => Suspects[i] is { Also: null } s && Fault.Opening(s.Template.Words) is not null)
+            .DistinctBy(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words)))
+            .ToDictionary(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words)));
+        for (var i = known; i < Suspects.Count; i++)
+            if (Suspects[i].Template is { Words: Fault.Intermittent } t)
+                _openTwins[i] = open[(t.Target, t.Toward ?? "")];
+    }
+
+    /// <summary>The space of single faults that this one adds to, or null.</summary>
+    internal FaultSpace? Within { get; }
+
+    private readonly LinkedList<(string Key, FaultSpace Space)> _opened = new();
+    private const int MostOpened = 4;
+    private readonly Lock _openedLock = new();
+
+    /// <summary>
+    /// This space with more suspects, opened for the readings of one job; a few are kept, so that the next reading finds their runs.
+    /// </summary>
+    internal FaultSpace With(IReadOnlyList<Suspect> more)
+    {
+        if (more.Count == 0)
+            return this;
+        var key = string.Join('\n', more);
+        lock (_openedLock)
+        {
+            foreach (var o in _opened)
+                if (o.Key == key)
+                    return o.Space;
+            var space = new FaultSpace(Machine, [.. Suspects, .. more], this);
+            _opened.AddFirst((key, space));
+            if (_opened.Count > MostOpened)
+                _opened.RemoveLast();
+            return space;
+        }
+    }
+
+    public Machine Machine { get; }
+    internal Nets Nets { get; }
+    public Circuit Circuit => Machine.Circuit;
+    public IReadOnlyList<Suspect> Suspects { get; }
+
+    /// <summary>What is mended and how it failed, by suspect: faults of one site are told apart by no repair.</summary>
+    public IReadOnlyList<string> Sites { get; }
+    internal double Total { get; }
+
+    private IReadOnlyList<Routes.Lane>? _lanes;
+
+    /// <summary>Lanes of all functions.</summary>
+    internal IReadOnlyList<Routes.Lane> Lanes =>
+        Within?.Lanes
+        ?? (
+            _lanes ??= [
+                .. Circuit
+                    .Functions.SelectMany(f => Routes.LaneFinder.Of(Machine, f))
+                    .DistinctBy(l => (l.Part, l.Link, l.Stations[0].Terminal, l.Stations.Count)),
+            ]
+        );
+
+    internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
+
+    internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
+
+    /// <summary>Values that are weighed of a suspect.</summary>
+    internal int FineCount(int suspect) => Curved(suspect) ? (Points(suspect) - 1) * Fine : Points(suspect);
+
+    internal IReadOnlyList<Fault> FaultsAt(int suspect, int point) =>
+        Suspects[suspect].All(Suspects[suspect].Values.Count == 0 ? 0 : Suspects[suspect].Values[point]);
+
+    /// <summary>Value at a fine point, V or Ω.</summary>
+    internal double ValueAt(int suspect, int fine)
+    {
+        var values = Suspects[suspect].Values;
+        if (values.Count == 0)
+            return double.NaN;
+        if (!Curved(suspect))
+            return values[fine];
+        return Between(suspect, fine / Fine, (fine % Fine + 0.5) / Fine);
+    }
+
+    /// <summary>Value at a place along the grid, 0 at its first value and 1 at its second.</summary>
+    internal double ValueOf(int suspect, double at)
+    {
+        var cell = Math.Min((int)at, Math.Max(0, Points(suspect) - 2));
+        return Points(suspect) == 1 ? Suspects[suspect].Values[0] : Between(suspect, cell, at - cell);
+    }
+
+    /// <summary>Value a part of the way through a grid cell: even in the logarithm for ohms, even in volts.</summary>
+    private double Between(int suspect, int cell, double t)
+    {
+        var values = Suspects[suspect].Values;
+        var (a, b) = (values[cell], values[cell + 1]);
+        return Suspects[suspect].Template.Dimension == Dimension.Ohm ? a * Math.Pow(b / a, t) : a + (b - a) * t;
+    }
+
+    internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
+
+    private readonly double[]?[] _values;
+
+    /// <summary>Values at all fine points of a suspect, kept.</summary>
+    internal double[] Values(int suspect)
+    {
+        if (Within is not null && suspect < Within.Suspects.Count)
+            return Within.Values(suspect);
+        if (_values[suspect] is { } known)
+            return known;
+        var all = new double[FineCount(suspect)];
+        for (var i = 0; i < all.Length; i++)
+            all[i] = ValueAt(suspect, i);
+        return _values[suspect] = all;
+    }
+
+    internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Of(setup, suspect, point);
+
+    private readonly ConcurrentDictionary<Setup, IReadOnlyList<string>[]?[]> _blown = new();
+
+    /// <summary>
+    /// Fuses that open in a setup, at each point of a suspect's grid; empty where none does at any. Kept: what blew a fuse is asked after
+    /// every reading.
+    /// </summary>
+    internal IReadOnlyList<string>[] BlownAlong(Setup setup, int suspect)
+    {
+        if (_blown.Count > MostTests)
+            _blown.Clear();
+        return _blown.GetOrAdd(setup, _ => new IReadOnlyList<string>[]?[Suspects.Count])[suspect] ??= MakeBlownAlong(setup, suspect);
+    }
+
+    private IReadOnlyList<string>[] MakeBlownAlong(Setup setup, int suspect)
+    {
+        static List<string> Blown(OperatingPoint run) => [.. run.Blown.Select(b => b.Tag)];
+        static bool Alike(List<string> a, List<string> b) => a.SequenceEqual(b);
+        var along = _runs.Along(setup, suspect, Blown, Alike, Alike, Blown(Healthy(setup)), narrow: 1);
+        if (Array.TrueForAll(along, a => a.Read.Count == 0))
+            return [];
+        // Between two anchors of one state nothing blows that does not blow at both.
+        return [.. Enumerable.Range(0, Points(suspect)).Select(p => along.MinBy(x => Math.Abs(x.At.At - p)).Read)];
+    }
+
+    internal OperatingPoint Run(Setup setup, Representative r) =>
+        r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Of(setup, r.Suspect, r.Point);
+
+    /// <summary>The healthy machine in a setup.</summary>
+    internal OperatingPoint Healthy(Setup setup) => _runs.Healthy(setup);
+
+    internal Predicted PredictHealthy(Test test) =>
+        test.Probe is Probe.Lamp or Probe.Amps ? Of(Meter.Read(Machine, test), 0, 0) : Predict(test, Healthy(test.Setup));
+
+    /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
+    internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
+
+    private readonly Dictionary<int, int> _openTwins = [];
+
+    private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _places = new();
+
+    /// <summary>Places of what is mended: of a wire, those of its ends.</summary>
+    internal IReadOnlyList<string> PlacesOf(string unit) => _places.GetOrAdd(unit, u =>
+        {
+            IEnumerable<string> tags = Circuit.FindWire(u) is { } w ? [w.From.Tag, w.To.Tag] : [u.Split(':', '/')[0]];
+            return tags.Select(Circuit.FindPart).OfType<Part>().Select(p => p.PlaceOrTag).Distinct().ToList();
+        });
+
+    private ILookup<Terminal, Terminal>? _beside;
+
+    /// <summary>Terminals that a wire, a bond or a pin joins to this one.</summary>
+    internal IEnumerable<Terminal> Beside(Terminal t) => Within is not null ? Within.Beside(t) : (_beside ??= Joined(Circuit))[t];
+
+    /// <summary>True when the setup moves the suspect's place.</summary>
+    internal bool IsMoved(int suspect, Setup setup) =>
+        setup.Moved.Count > 0 && PlacesOf(Suspects[suspect].RepairUnit).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase));
+
+    internal Predicted Predict(Test test, int suspect, int point)
+    {
+        if (test.Probe is Probe.Lamp or Probe.Amps)
+            return Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
+        return Predict(test, Run(test.Setup, suspect, point));
+    }
+
+    /// <summary>
+    /// The same without spread, and for volts without the meter's load: a point tied to the reference is not loaded by 10 MΩ, and a
+    /// floating one shows next to nothing that could be relied on.
+    /// </summary>
+    internal Predicted Quick(Test test, Representative r) =>
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Quick(test, Run(test.Setup, r))!.Value;
+
+    /// <summary>Null for tests that need a run of their own.</summary>
+    internal Predicted? Quick(Test test, OperatingPoint op) =>
+        test.Probe switch
+        {
+            Probe.Lamp or Probe.Amps => null,
+            Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(
+                QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1),
+                0,
+                true,
+                null,
+                double.NaN,
+                0
+            ),
+            Probe.Drop d => new Predicted(
+                QuickVolts(op, Nets.FunctionAt(d.X.P.Terminal), Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
+                0,
+                true,
+                null,
+                double.NaN,
+                0
+            ),
+            Probe.Ohms o => Meter.OhmsOnly(op, o.X) switch
+            {
+                double.NaN => new Predicted(0, 0, false, "refused", double.NaN, 0),
+                double.PositiveInfinity => new Predicted(0, 0, false, "OL", double.NaN, 0),
+                var ohms => new Predicted(ohms, 0, false, null, double.NaN, 0),
+            },
+            _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
+            {
+                Measured = MeasuredFunction(op, test.Probe) is not null,
+            },
+        };
+
+    internal static double QuickVolts(OperatingPoint op, VoltsFunction function, int p, int q) =>
+        !op.Tied(p, q) ? 0
+        : function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude
+        : op.Volts(p) - op.Volts(q);
+
+    internal Predicted Predict(Test test, Representative r) =>
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Predict(test, Run(test.Setup, r));
+
+    private static Predicted Predict(Test test, OperatingPoint op)
+    {
+        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
+        {
+            Measured = MeasuredFunction(op, test.Probe) is not null,
+        };
+        if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
+            return EitherSide(predicted, op, clamp.Wire);
+        return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
+    }
+
+    internal static bool Floats(OperatingPoint op, Probe probe) =>
+        probe switch
+        {
+            Probe.Volts v => !op.Tied(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
+            Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
+            _ => false,
+        };
+
+    private static Predicted Of(Shown shown, double share, int state) =>
+        shown.Value is { } v
+            ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
+            : new Predicted(0, 0, false, shown.Refused ? "refused" : shown.Text, share, state);
+
+    private static double ShareOf(OperatingPoint op, Probe probe) =>
+        probe switch
+        {
+            Probe.Sees { IsFunction: true } s
+                when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) => LoadState.Share(
+                op,
+                op.Circuit.IndexOf(l.Tag)
+            ),
+            _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
+            Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
+            Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
+            _ => double.NaN,
+        };
+
+    /// <summary>The limits of a function that is judged by a reading, in a state where it should work.</summary>
+    private static FunctionTest.Measured? MeasuredFunction(OperatingPoint op, Probe probe) =>
+        probe is Probe.Sees { IsFunction: true } s
+        && op.Circuit.FindFunction(s.What) is { Test: FunctionTest.Measured m } f
+        && op.Holds(f.When)
+            ? m
+            : null;
+
+    /// <summary>
+    /// How far machines of one sheet stray in such a reading, as a share of the limit: volts, then amps and ohms; estimates.
+    /// </summary>
+    private const double VoltsStray = 0.012,
+        OthersStray = 0.06;
+
+    private static double Inside(OperatingPoint op, FunctionTest.Measured m)
+    {
+        var value = FunctionState.ValueOf(op, m);
+        if (double.IsNaN(value))
+            return -40;
+        double Margin(double limit, double inside) =>
+            double.IsInfinity(limit)
+                ? 40
+                : Math.Clamp(
+                    inside / (Math.Abs(limit) * (m.Probe is Probe.Volts or Probe.Drop ? VoltsStray : OthersStray) + 1e-9),
+                    -40,
+                    40
+                );
+        return Math.Min(Margin(m.Low, value - m.Low), Margin(m.High, m.High - value));
+    }
+
+    /// <summary>
+    /// For a coil: 1 when it clicked for good, half when a fuse went in the same breath so that it may or may not have been heard, else its
+    /// volts as a share of pull-in.
+    /// </summary>
+    private static double PullShare(OperatingPoint op, int part)
+    {
+        if (op.Circuit.Parts[part].Model.Coil is not { } coil)
+            return double.NaN;
+        if (op.AnyBlown)
+            return Predicted.MayHaveClicked;
+        return op.HasClicked(part) ? double.NaN
+            : op.LinkOpen(part, coil.Link) ? 0
+            : Math.Abs(op.LinkVolts(part, coil.Link)) / coil.PullInVolts;
+    }
+
+    /// <summary>What the test shows along every suspect's values.</summary>
+    internal Curve[] Curves(Test test)
+    {
+        var key = test.ToString();
+        if (_curves.TryGetValue(key, out var known))
+            return known;
+        if (_curves.Count > MostTests)
+            _curves.Clear();
+        var all = new Curve[Suspects.Count];
+        var apart = test.Probe is Probe.Lamp or Probe.Amps;
+        Within?.Curves(test).CopyTo(all, 0);
+        var (p, q) = apart ? (-1, -1) : TipsOf(Healthy(test.Setup), test.Probe);
+        var spreads = new ConcurrentDictionary<Standing, double>();
+        var dimension = Notation.ReadingReader.AnswerDimension(test.Probe);
+        var sound = apart ? default : Shown(Healthy(test.Setup));
+        Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
+        {
+            var along = apart
+                ? null
+                : _runs.Along(test.Setup, s, Shown, (a, b) => Alike(a, b, dimension), (a, b) => Same(a, b, dimension), sound);
+            if (along is [var only] && Curved(s))
+            {
+                all[s] = new Curve([only.Read]);
+                return;
+            }
+            var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(along!, a => a.At.At);
+            var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(along!, a => a.Read);
+            if (Suspects[s].Together.Count > 0 && !apart)
+                for (var i = 0; i < shown.Length; i++)
+                    shown[i] = shown[i] with { Joints = JointsOf(test.Probe, along![i].At.Run) };
+            all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
+        });
+        return _curves[key] = all;
+
+        // Most faults move most readings a little at most: those are spread as the standing state's.
+        Predicted Shown(OperatingPoint op)
+        {
+            if (p == q || !op.SpreadsAsStanding(p, q))
+                return Predict(test, op);
+            if (!spreads.TryGetValue(op.Standing, out var spread))
+                spreads[op.Standing] = spread = Predict(test, op.Unfaulted()).Spread;
+            return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
+        }
+    }
+
+    /// <summary>
+    /// Volts as a share of nominal, amps and ohms as a share of themselves, loads as a share of rated, limits in standard deviations: what
+    /// no meter or eye tells apart.
+    /// </summary>
+    private const double AlikeVolts = 0.005,
+        AlikeOthers = 0.02,
+        AlikeShare = 0.02,
+        AlikeLimits = 0.5,
+        FarInside = 5;
+
+    private bool Alike(Predicted a, Predicted b, Dimension dimension)
+    {
+        if (a.Word != b.Word || a.Ghost != b.Ghost || double.IsNaN(a.Share) != double.IsNaN(b.Share))
+            return false;
+        if (
+            a.Word is null
+            && Math.Abs(a.Mean - b.Mean)
+                > (
+                    dimension == Dimension.Volt
+                        ? AlikeVolts * Circuit.NominalVolts
+                        : AlikeOthers * (Math.Max(Math.Abs(a.Mean), Math.Abs(b.Mean)) + 0.1)
+                )
+        )
+            return false;
+        if (double.IsNaN(a.Share))
+            return true;
+        if (!a.Measured)
+            return Math.Abs(a.Share - b.Share) <= AlikeShare;
+        return Math.Abs(a.Share - b.Share) <= AlikeLimits
+            || a.Share > FarInside && b.Share > FarInside
+            || a.Share < -FarInside && b.Share < -FarInside;
+    }
+
+    /// <summary>
+    /// What no reading tells apart: volts as a share of nominal and of themselves, the rest as a share of themselves, limits in standard
+    /// deviations.
+    /// </summary>
+    private const double SameVolts = 3e-5,
+        SameOthers = 1e-4,
+        SameShare = 5e-4,
+        SameLimits = 0.02;
+
+    private bool Same(Predicted a, Predicted b, Dimension dimension)
+    {
+        if (
+            a.Word != b.Word
+            || a.Ghost != b.Ghost
+            || a.FollowsSupply != b.FollowsSupply
+            || a.Measured != b.Measured
+            || double.IsNaN(a.Share) != double.IsNaN(b.Share)
+        )
+            return false;
+        if (a.Word is null && !(Near(a.Mean, b.Mean) && Near(a.Spread, b.Spread) && Near(a.Fixed, b.Fixed)))
+            return false;
+        return double.IsNaN(a.Share) || Math.Abs(a.Share - b.Share) <= (a.Measured ? SameLimits : SameShare);
+
+        bool Near(double x, double y) =>
+            Math.Abs(x - y)
+            <= (dimension == Dimension.Volt ? SameVolts * Circuit.NominalVolts : 1e-9) + SameOthers * Math.Max(Math.Abs(x), Math.Abs(y));
+    }
+
+    /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>
+    internal (int P, int Q) TipsOf(OperatingPoint op, Probe probe) =>
+        probe switch
+        {
+            Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
+            Probe.Drop d when Nets.FunctionAt(d.X.P.Terminal) == VoltsFunction.Dc => (
+                Meter.TipNode(op, d.X.P, false),
+                Meter.TipNode(op, d.X.Q, false)
+            ),
+            _ => (-1, -1),
+        };
+
+    /// <summary>By how much each changed joint moves a reading of volts or ohms; null for other probes.</summary>
+    private static double[]? JointsOf(Probe probe, OperatingPoint op) =>
+        probe switch
+        {
+            Probe.Volts v => op.MovedByJoints(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1, Joints.Stray),
+            Probe.Drop d => op.MovedByJoints(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false), Joints.Stray),
+            Probe.Ohms o => op.MovedByJoints(Meter.TipNode(op, o.X.P, true), Meter.TipNode(op, o.X.Q, true), Joints.Stray, ohms: true),
+            _ => null,
+        };
+
+    private Dictionary<string, string>? _nets;
+
+    /// <summary>
+    /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net,
+    /// whichever it is. By wire, the first name in its net.
+    /// </summary>
+    private string NetOf(string wire) => (Within is not null ? Within.NetOf(wire) : (_nets ??= NetsOf(Circuit))[wire]);
+
+    private static Dictionary<string, string> NetsOf(Circuit circuit)
+    {
+        var at = circuit
+            .Wires.SelectMany(w => new[] { (At: w.From, Wire: w), (At: w.To, Wire: w) })
+            .Where(x => x.At.Name.Length > 0)
+            .ToLookup(x => x.At, x => x.Wire);
+        var nets = new Dictionary<string, string>();
+        foreach (var first in circuit.Wires)
+        {
+            if (nets.ContainsKey(first.Id))
+                continue;
+            var (net, queue) = (new List<string> { first.Id }, new Queue<Wire>([first]));
+            nets[first.Id] = "";
+            while (queue.TryDequeue(out var w))
+                foreach (var other in at[w.From].Concat(at[w.To]))
+                    if (nets.TryAdd(other.Id, ""))
+                    {
+                        net.Add(other.Id);
+                        queue.Enqueue(other);
+                    }
+            var name = net.Min(StringComparer.Ordinal)!;
+            foreach (var id in net)
+                nets[id] = name;
+        }
+        return nets;
+    }
+
+    /// <summary>What each aged string is named by: strings with most of their joints in common are one to the repair.</summary>
+    private readonly Dictionary<Suspect, string> _strings = [];
+
+    private const double MostInCommon = 0.5;
+
+    private static string StringsAlike(Dictionary<Suspect, string> known, Suspect aged)
+    {
+        var joints = JointNames(aged);
+        foreach (var (other, name) in known)
+        {
+            var theirs = JointNames(other);
+            var common = joints.Intersect(theirs).Count();
+            if (common > MostInCommon * (joints.Count + theirs.Count - common))
+                return name;
+        }
+        return aged.String!;
+    }
+
+    private static HashSet<string> JointNames(Suspect aged) =>
+        [.. aged.Together.Prepend(aged.Template).Select(f => $"{f.Target} {f.Words}")];
+
+    private string SiteOf(Suspect s)
+    {
+        if (s.String is not null)
+            return _strings[s] + "|aged";
+        if (s.Also is null)
+            return SiteOfOne(s);
+        var first = SiteOfOne(s);
+        // The repair of what blew a fuse takes the new fuse in.
+        if (s.AlsoUnit is null)
+            return first;
+        var second = SiteOfOne(new Suspect(s.Also, [], false, 0, s.AlsoUnit));
+        return string.CompareOrdinal(first, second) < 0 ? $"{first} + {second}" : $"{second} + {first}";
+    }
+
+    private string SiteOfOne(Suspect s)
+    {
+        if (s.Template is not { Words: "shorts", Toward: { } toward })
+            return SiteOf(Circuit, s);
+        // A pin joined to a neighbour that hangs on a rail is, to every meter, its net joined to that rail.
+        var (a, b) = (WireAt(s.Template.Target + "a"), WireAt(toward));
+        foreach (var (one, other) in new[] { (a, b), (b, a) })
+        {
+            if (one is null || other is null)
+                continue;
+            if ((_supplyNet ??= FaultCatalogue.SupplyNet(Machine)).Contains(other))
+                return $"{NetOf(one)}|net to-supply";
+            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(Machine)).Contains(other))
+                return $"{NetOf(one)}|net grounded";
+        }
+        return SiteOf(Circuit, s);
+    }
+
+    private HashSet<string>? _supplyNet,
+        _referenceNet;
+
+    private Dictionary<string, string>? _wireAt;
+
+    private string? WireAt(string pin)
+    {
+        if (_wireAt is null)
+        {
+            _wireAt = [];
+            foreach (var w in Circuit.Wires)
+            {
+                _wireAt.TryAdd(w.From.ToString(), w.Id);
+                _wireAt.TryAdd(w.To.ToString(), w.Id);
+            }
+        }
+        return _wireAt.GetValueOrDefault(pin);
+    }
+
+    private string SiteOf(Circuit circuit, Suspect s)
+    {
+        if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null)
+            return $"{NetOf(s.Template.Target)}|net {s.Template.Words}";
+        if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
+            return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
+        if (s.Template.Words == Fault.Leaks)
+            return $"{s.RepairUnit}|{Fault.Leaks}";
+        if (s.Template.Words == Fault.Intermittent)
+            return $"{s.RepairUnit}|{Fault.Intermittent} {s.Template.Toward}".TrimEnd();
+        if (part.Kind.IsSource)
+            return s.RepairUnit + "|source";
+        var mode = part.Model.Faults.First(m => m.Words == s.Template.Words);
+        return s.RepairUnit
+            + mode.Effect switch
+            {
+                FaultEffect.Open o => "|series " + Series(o.Links),
+                FaultEffect.Series e => "|series " + Series(e.Links),
+                FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
+                FaultEffect.Tripped e => "|series " + Series(e.Opened),
+                FaultEffect.Awake => "|awake",
+                FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
+                // A motor that is stuck draws what one with shorted turns draws: it comes out and is turned by hand either way.
+                FaultEffect.Seized e => $"|low {e.Link}",
+                FaultEffect.Grounded => "|grounded",
+                FaultEffect.Short e => $"|low {e.First},{e.Last}",
+                _ => "|other",
+            };
+
+        // Links that meet at a point inside the part are one stretch to every probe.
+        string Series(int[] links)
+        {
+            var model = part.Model;
+            bool Inside(string name) => !model.Terminals.Contains(name);
+            var all = links.ToHashSet();
+            foreach (var l in links)
+                for (var k = 0; k < model.Links.Count; k++)
+                    foreach (var end in new[] { model.Links[k].A, model.Links[k].B })
+                        if (Inside(end) && (model.Links[l].A == end || model.Links[l].B == end))
+                            all.Add(k);
+            return string.Join(',', all.Order());
+        }
+    }
+
+    /// <summary>By terminal, those that a wire, a bond or a pin joins to it.</summary>
+    private static ILookup<Terminal, Terminal> Joined(Circuit circuit)
+    {
+        var pairs = circuit
+            .Wires.Select(w => (w.From, w.To))
+            .Concat(circuit.Bonds.Select(b => (From: b.A, To: b.B)))
+            .Concat(
+                circuit
+                    .Parts.Where(p => p.Kind is PinRow)
+                    .SelectMany(p => p.Model.Links.Select(l => (From: new Terminal(p.Tag, l.A, true), To: new Terminal(p.Tag, l.B, true))))
+            )
+            .ToList();
+        return pairs.Concat(pairs.Select(p => (From: p.To, To: p.From))).ToLookup(p => p.From, p => p.To);
+    }
+
+    /// <summary>
+    /// A wire that touches something carries the current of that on one side of the place and not on the other, and nobody knows on which
+    /// side the clamp sits: both are as likely.
+    /// </summary>
+    /// <param name="clamped">What a clamp shows beyond the place, with its spread.</param>
+    private static Predicted EitherSide(Predicted clamped, OperatingPoint op, string wire)
+    {
+        var (node, there) = (op.WireNode(op.Circuit.FindWire(wire)!, true), 0.0);
+        foreach (var (a, b, g) in op.Joins)
+        {
+            if (a == node)
+                there += g * (op.Volts(a) - op.Volts(b));
+            if (b == node)
+                there += g * (op.Volts(b) - op.Volts(a));
+        }
+        return there == 0 ? clamped : clamped with { Mean = clamped.Mean + there / 2, Spread = double.Hypot(clamped.Spread, there / 2) };
+    }
+}

@@ -1,0 +1,116 @@
+using Zoltric.Core.Diagnosis.Hypotheses;
+
+namespace Zoltric.Core.Diagnosis.Observation;
+
+/// <summary>
+/// What one test shows along one suspect's values, known at anchors. Within one switching state a resistance r added to a linear circuit
+/// makes every reading a quotient (a + b·r) / (1 + c·r), so three anchors give all that lies between; borders of a state lie between two
+/// close anchors.
+/// </summary>
+internal sealed class Curve
+{
+    private readonly Predicted[] _shown;
+    private readonly double[] _at = [];
+    private readonly double[] _values = [];
+    private readonly Quotient[] _means = [];
+    private readonly Quotient[] _shares = [];
+
+    /// <summary>Values without anything between them; one that stands for all where no reading tells them apart.</summary>
+    public Curve(Predicted[] shown) => _shown = shown;
+
+    /// <param name="at">Places of the anchors along the grid, rising.</param>
+    /// <param name="anchorValues">The suspect's value at each anchor.</param>
+    /// <param name="fineValues">The suspect's value at every fine point.</param>
+    public Curve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues)
+    {
+        (_at, _shown, _values) = (at, shown, fineValues);
+        (_means, _shares) = (new Quotient[at.Length - 1], new Quotient[at.Length - 1]);
+        var (means, shares) = (Array.ConvertAll(shown, p => p.Mean), Array.ConvertAll(shown, p => p.Share));
+        for (var i = 0; i + 1 < at.Length; i++)
+        {
+            if (shown[i].State != shown[i + 1].State)
+                continue;
+            // The wider neighbour of the same state as the third.
+            var before = i > 0 && shown[i - 1].State == shown[i].State ? at[i] - at[i - 1] : 0;
+            var after = i + 2 < at.Length && shown[i + 2].State == shown[i].State ? at[i + 2] - at[i + 1] : 0;
+            var third =
+                before == 0 && after == 0 ? -1
+                : before >= after ? i - 1
+                : i + 2;
+            if (shown[i].Word is null && shown[i + 1].Word is null)
+                _means[i] = Fit(means, i, third >= 0 && shown[third].Word is null ? third : -1);
+            bool Joined(int k) => shares[k] >= 0 || shown[k].Measured && !double.IsNaN(shares[k]);
+            if (Joined(i) && Joined(i + 1))
+                _shares[i] = Fit(shares, i, third >= 0 && Joined(third) ? third : -1);
+        }
+
+        Quotient Fit(double[] y, int i, int third) =>
+            third < 0
+                ? Quotient.Through(anchorValues[i], y[i], anchorValues[i + 1], y[i + 1])
+                : Quotient.Through(anchorValues[i], y[i], anchorValues[i + 1], y[i + 1], anchorValues[third], y[third]);
+    }
+
+    /// <summary>True where one prediction stands for all values.</summary>
+    public bool IsFlat => _shown.Length == 1;
+
+    /// <summary>Prediction at a fine point.</summary>
+    public Predicted At(int fine)
+    {
+        if (_at.Length == 0)
+            return _shown[IsFlat ? 0 : fine];
+        var x = (fine + 0.5) / FaultSpace.Fine;
+        var i = Array.BinarySearch(_at, x);
+        if (i < 0)
+            i = ~i - 1;
+        i = Math.Clamp(i, 0, _at.Length - 2);
+        var t = (x - _at[i]) / (_at[i + 1] - _at[i]);
+        ref readonly var a = ref _shown[i];
+        ref readonly var b = ref _shown[i + 1];
+        var near = t < 0.5 ? a : b;
+        if (a.State != b.State)
+            return near;
+        var share = _shares[i].IsSet ? _shares[i].At(_values[fine]) : near.Share;
+        if (!_means[i].IsSet)
+            return near with { Share = share };
+        // How far the mean moves to the next fine point is unknown within the step.
+        var mean = _means[i].At(_values[fine]);
+        var next = fine + 1 < _values.Length ? fine + 1 : fine - 1;
+        var grain = (_means[i].At(_values[next]) - mean) / 3.46;
+        var spread = a.Spread + (b.Spread - a.Spread) * t;
+        return near with { Mean = mean, Spread = Math.Sqrt(spread * spread + grain * grain), Share = share };
+    }
+}
+
+/// <summary>y = y1 + d / (p·d + q) with d = x - x1: the bilinear form of a linear network in one of its resistances (Bode, 1945).</summary>
+internal readonly record struct Quotient
+{
+    private readonly double _x1,
+        _y1,
+        _p,
+        _q;
+
+    private Quotient(double x1, double y1, double p, double q) => (_x1, _y1, _p, _q, IsSet) = (x1, y1, p, q, true);
+
+    public bool IsSet { get; }
+
+    public double At(double x) => x == _x1 ? _y1 : _y1 + (x - _x1) / (_p * (x - _x1) + _q);
+
+    /// <summary>A straight line.</summary>
+    public static Quotient Through(double x1, double y1, double x2, double y2) =>
+        new(x1, y1, 0, Math.Abs(y2 - y1) < Least ? double.PositiveInfinity : (x2 - x1) / (y2 - y1));
+
+    /// <summary>Changes below this are none, V, A or Ω.</summary>
+    private const double Least = 1e-9;
+
+    public static Quotient Through(double x1, double y1, double x2, double y2, double x3, double y3)
+    {
+        var (d2, d3, u2, u3) = (x2 - x1, x3 - x1, y2 - y1, y3 - y1);
+        if (Math.Abs(u2) < Least || Math.Abs(u3) < Least)
+            return Through(x1, y1, x2, y2);
+        // d/u = p·d + q at both.
+        var p = (d3 / u3 - d2 / u2) / (d3 - d2);
+        var q = d2 / u2 - p * d2;
+        // A pole between x1 and x2 would not be a network of resistances: then the line must do.
+        return q * (p * d2 + q) > 0 ? new Quotient(x1, y1, p, q) : Through(x1, y1, x2, y2);
+    }
+}

@@ -1,0 +1,361 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+
+namespace Zoltric.Core.Diagnosis.Observation;
+
+/// <summary>
+/// How likely a result is under a prediction. A number is normal around the prediction with meter and tolerance spread, plus a flat tail
+/// for slipped probes and misread dials; a word is right unless someone misheard or misread. Shares marked as estimates.
+/// </summary>
+internal sealed class Likelihood(Circuit circuit, MeterClass meter)
+{
+    /// <summary>Share of readings that are slips; estimate.</summary>
+    public const double Slip = 0.03;
+
+    /// <summary>A function seen to work is seldom misjudged, and a symptom confirmed hardly ever; estimates.</summary>
+    public const double SeenSlip = 0.006;
+    public const double SymptomSlip = 0.002;
+    public const double DoubtfulSlip = 0.35;
+
+    /// <summary>What the supply is off its stated volts before anything is read, as a standard deviation; estimate.</summary>
+    public const double BatterySpread = 0.025;
+    public const double SupplySpread = 0.012;
+
+    /// <summary>
+    /// How far the supply moves from one reading to the next, as a standard deviation: a battery runs down with the key on and recovers;
+    /// estimate.
+    /// </summary>
+    public const double Drift = 0.002;
+
+    private readonly double _nominal = circuit.NominalVolts;
+
+    public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
+
+    /// <summary>What a machine's readings share before any of them.</summary>
+    public Unknowns Unlearnt => new(SupplySigma * SupplySigma);
+
+    public MeterClass Meter => meter;
+
+    /// <summary>How often what runs where it should not is simply said to work; estimate.</summary>
+    private const double SaidWorks = 0.7;
+
+    /// <summary>How often what works weakly is called dead; estimate.</summary>
+    private const double WeakSaidDead = 0.35;
+
+    /// <summary>How often a figure jumps though nothing on the machine does: a bad tip; estimate.</summary>
+    private const double BadTip = 0.006;
+
+    /// <summary>
+    /// How far the lowest figure of a watch lies below a steady one, as a share of it: loads that start, engines that crank; estimate.
+    /// </summary>
+    private const double Restless = 0.25;
+
+    /// <summary>Ohms that stand for over limit; estimate.</summary>
+    private const double Open = 1e6;
+
+    /// <summary>
+    /// Whether what was watched may be a joint that opens and closes: what the sound and the open machine show differ, and the figures seen
+    /// lie between them or about them.
+    /// </summary>
+    /// <param name="nominalVolts">Of the machine, V.</param>
+    public static bool MayJump(ReadingResult result, in Predicted sound, in Predicted open, double nominalVolts)
+    {
+        if (result is ReadingResult.Extreme e)
+            result = e.Lowest
+                ? new ReadingResult.Jumps(e.Value, double.MaxValue, e.Dimension)
+                : new ReadingResult.Jumps(double.MinValue, e.Value, e.Dimension);
+        if (result is not ReadingResult.Jumps { Low: var low, High: var high, Dimension: var d })
+            return open.Word != sound.Word;
+        double Of(in Predicted p) => p.Word is null ? p.Mean : Open;
+        var (a, b) = (Math.Min(Of(sound), Of(open)), Math.Max(Of(sound), Of(open)));
+        var apart = d == Dimension.Volt ? 0.05 * nominalVolts : 0.3 * Math.Max(Math.Abs(a), 0.5);
+        if (!(b - a > apart))
+            return false;
+        return double.IsNaN(low) || low < b - 0.2 * Math.Min(b - a, Math.Abs(b)) && high > a + 0.2 * Math.Min(b - a, Math.Abs(a) + 1);
+    }
+
+    /// <summary>
+    /// How often what is steadily weak, and what is steadily works or dead, is said to flicker: a low supply makes relays hesitate;
+    /// estimates.
+    /// </summary>
+    private const double WeakFlickers = 0.02,
+        SteadyFlickers = 0.004;
+
+    /// <summary>Standard deviation of the meter alone at a value.</summary>
+    public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
+
+    /// <summary>Probability (density for numbers) of the result; updates what is known of the supply under this prediction.</summary>
+    /// <param name="unknowns">What all readings of the job share, in and out.</param>
+    public double Of(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
+    {
+        switch (result)
+        {
+            case ReadingResult.Word w:
+                return Word(w.Text, p, slip);
+            case ReadingResult.OverLimit:
+                return p.Word == "OL" ? 1 - slip
+                    : p.Word is null && p.Mean > 1e6 ? 0.5
+                    : slip * 0.3;
+            case ReadingResult.Jumps:
+                return BadTip;
+            case ReadingResult.Extreme x:
+            {
+                if (p.Word is not null)
+                    return slip * 0.5;
+                var own = Own(p, dimension, ref unknowns);
+                var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
+                var beyond = (x.Lowest ? 1 : -1) * (m - x.Value);
+                var quiet = Math.Exp(-Math.Max(0, beyond) / (Restless * Math.Abs(m) + 0.02 * _nominal));
+                return (1 - slip) * Normal.Below(beyond / s + 1) * quiet + slip * 0.3;
+            }
+            case ReadingResult.Range r:
+            {
+                if (p.Word is not null)
+                    return slip * 0.5;
+                var own = Own(p, dimension, ref unknowns);
+                var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
+                if (p.Ghost)
+                    s += GhostShare * _nominal;
+                var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
+                return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
+            }
+            case ReadingResult.Number n:
+            {
+                var flat = slip * Flat(n.Value, dimension);
+                if (p.Word is not null)
+                    return flat;
+                if (p.Ghost)
+                    return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
+                var own = Own(p, dimension, ref unknowns);
+                var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
+                // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
+                // The joints of an aged string have a freedom of their own.
+                var near = 1 - slip;
+                if (p.Joints is null)
+                {
+                    flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
+                    near *= 1 - AstrayShare;
+                }
+                if (p.Joints is not { } moves)
+                    return unknowns.Read(own, n.Value, near, flat);
+                // They learn from the reading as far as it is believed.
+                var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
+                var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
+                var likelihood = unknowns.Read(own, n.Value, near, flat);
+                unknowns.Joints = learnt;
+                return likelihood;
+            }
+            default:
+                return 1;
+        }
+    }
+
+    /// <summary>
+    /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply
+    /// that sags or recovers between two readings, a tip held loosely, a part that is warm. A second, wider share; and a battery on charge,
+    /// which reads high everywhere. Estimates.
+    /// </summary>
+    private const double Strays = 0.08,
+        StraysFar = 0.03,
+        OnCharge = 0.015;
+    private const double AstrayShare = Strays + StraysFar + OnCharge;
+    private const double StrayBy = 0.05,
+        StrayFarBy = 0.1,
+        ChargeBy = 0.08,
+        ChargeSpread = 0.04;
+
+    /// <summary>The same at a point that should have nothing, as a share of nominal volts; and in ohms what tips and leads add.</summary>
+    private const double StrayVolts = 0.01,
+        StrayOhms = 0.3;
+
+    /// <summary>
+    /// From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.
+    /// </summary>
+    private const double Electronics = 5e3,
+        ElectronicsLogSpread = 0.9;
+
+    private readonly bool _battery = circuit.Sources.Any(s => s.Kind is Circuits.Kinds.Battery);
+
+    /// <summary>Density of an honest reading that strays, all kinds together.</summary>
+    private double Astray(double value, double mean, bool followsSupply, Dimension d)
+    {
+        double Wide(double share, double by)
+        {
+            var spread =
+                by * Math.Abs(mean)
+                + by
+                    / StrayBy
+                    * d switch
+                    {
+                        Dimension.Volt => StrayVolts * _nominal,
+                        Dimension.Ohm => StrayOhms,
+                        _ => 0.02,
+                    };
+            return share * Normal.Density((value - mean) / spread) / spread;
+        }
+
+        var far =
+            d == Dimension.Ohm && mean > Electronics && value > 0
+                ? StraysFar * Normal.Density(Math.Log(value / mean) / ElectronicsLogSpread) / (ElectronicsLogSpread * value)
+                : Wide(StraysFar, StrayFarBy);
+        var charge =
+            d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal
+                ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean))
+                : 0;
+        return Wide(Strays, StrayBy) + far + charge;
+    }
+
+    /// <summary>Volts that a floating point may drift to, as a share of nominal; estimate.</summary>
+    private const double GhostShare = 0.04;
+
+    /// <summary>A floating point: at nothing, at what the sheet's leakage makes of it, or somewhere about.</summary>
+    private double Ghost(double value, double mean, Dimension d)
+    {
+        var s = MeterSigma(mean, d);
+        var wide = GhostShare * _nominal + 0.5 * Math.Abs(mean);
+        return 0.35 * Normal.Density(value / s) / s
+            + 0.35 * Normal.Density((value - mean) / s) / s
+            + 0.3 * Normal.Density((value - mean) / wide) / wide;
+    }
+
+    /// <summary>
+    /// How much of the spread of a supply-side point is common to all of them: the same source, the same loads; estimate. The way home has
+    /// resistances of its own.
+    /// </summary>
+    private const double Common = 0.7;
+
+    private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
+    {
+        var meterSigma = MeterSigma(p.Mean, dimension);
+        var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
+        // Leads add a little to every ohms reading.
+        var (mean, variance) = (
+            p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0),
+            meterSigma * meterSigma + p.Spread * p.Spread - shared * shared
+        );
+        if (p.Joints is { } moves)
+        {
+            var joints = unknowns.Joints ??= new Joints(moves.Length);
+            (mean, variance) = (mean + joints.Mean(moves), variance + joints.Variance(moves));
+        }
+        return new Foreseen(mean, variance, p.Gain, shared, Drift * Drift);
+    }
+
+    private double Span(Dimension d) =>
+        d switch
+        {
+            Dimension.Volt => 1.4 * _nominal,
+            Dimension.Ampere => 50,
+            _ => 1e6,
+        };
+
+    /// <summary>Density of a reading about which nothing is known.</summary>
+    public double Flat(double value, Dimension d) =>
+        d switch
+        {
+            Dimension.Volt => 1 / (1.4 * _nominal),
+            // One over what fifty amps hold of it.
+            Dimension.Ampere => 0.25 / (1 + Math.Abs(value)),
+            // Ohms spread evenly over seven decades.
+            _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
+        };
+
+    private static double Word(string word, Predicted p, double slip)
+    {
+        if (word is "good" or "bad" or "unsure")
+            // A look is weak evidence: a blown fuse often looks good (common practice, no source).
+            return word == "unsure"
+                ? 0.3
+                : (word, p.Word) switch
+                {
+                    ("good", "good") => 0.65,
+                    ("good", _) => 0.35,
+                    (_, "bad") => 0.55,
+                    _ => 0.05,
+                };
+        if (p.Measured && word is "works" or "dead")
+        {
+            var works = Normal.Below(p.Share);
+            return (1 - slip) * (word == "works" ? works : 1 - works) + slip / 2;
+        }
+        if (!double.IsNaN(p.Share) && word is "works" or "weak" or "dead" or "flickers")
+        {
+            // Part tolerances of ± 10 % and the supply move a load's share of its rated current by some 6 %.
+            double Above(double limit) => Normal.Below((p.Share - limit) / (0.005 + 0.06 * p.Share));
+            var works = p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
+            var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
+            // What one calls weak is dead to another: a motor that stands on half its volts.
+            var weak = alive - works;
+            var chance = word switch
+            {
+                "works" => works,
+                "weak" => (1 - WeakSaidDead) * weak,
+                "dead" => 1 - alive + WeakSaidDead * weak,
+                _ => p.Word == "weak" ? WeakFlickers : SteadyFlickers,
+            };
+            return (1 - slip) * chance + slip / 3;
+        }
+        if (word is "clicks" or "silent" && p.Word is "clicks" or "silent" && !double.IsNaN(p.Share))
+        {
+            // Pull-in volts stray by some 6 % from relay to relay.
+            var clicks = p.Share == Predicted.MayHaveClicked ? (p.Word == "clicks" ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
+            return (1 - slip) * (word == "clicks" ? clicks : 1 - clicks) + slip / 2;
+        }
+        // How bright a lamp is, is a matter of opinion to one step.
+        if (word is "bright" or "dim" or "off" && p.Word is "bright" or "dim" or "off")
+            return word == p.Word ? 1 - slip - 0.1
+                : word == "dim" || p.Word == "dim" ? 0.1
+                : slip / 2;
+        if (p.Word == "chatters" || word == "chatters")
+            return word == p.Word ? 0.9
+                : word == "clicks" || p.Word == "clicks" ? 0.08
+                : slip;
+        // Whether it should is the sheet's word, not the technician's: one says that it works.
+        if (word == "works" && p.Word == "stuck-on")
+            return SaidWorks * (1 - slip);
+        return word == p.Word ? 1 - slip : slip / 2;
+    }
+
+    /// <summary>
+    /// The same for a machine that is not as the sheet says: near nothing, near the supply, or anywhere between.
+    /// </summary>
+    public double OffSheet(ReadingResult result, Dimension dimension) =>
+        result switch
+        {
+            ReadingResult.Number n when dimension == Dimension.Volt => 0.4 * Flat(n.Value, dimension)
+                + 0.3 * Normal.Density(n.Value / (0.02 * _nominal)) / (0.02 * _nominal)
+                + 0.3 * Normal.Density((n.Value - 1.03 * _nominal) / (0.05 * _nominal)) / (0.05 * _nominal),
+            ReadingResult.Number n => Flat(n.Value, dimension),
+            ReadingResult.Range r => Math.Clamp(
+                0.4 * (r.High - r.Low) / Span(dimension)
+                    + (r.Low <= 0 && r.High >= 0 ? 0.3 : 0)
+                    + (r.High > 0.9 * _nominal && r.Low < 1.1 * _nominal ? 0.3 : 0),
+                0.02,
+                1
+            ),
+            ReadingResult.OverLimit => 0.3,
+            ReadingResult.Jumps => 0.02,
+            ReadingResult.Extreme => 0.1,
+            ReadingResult.Word { Text: "dead" } => 0.6,
+            ReadingResult.Word { Text: "works" } => 0.3,
+            ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
+            _ => 0.1,
+        };
+}
+
+internal static class Normal
+{
+    public static double Density(double z) => Math.Exp(-0.5 * z * z) / 2.5066283;
+
+    /// <summary>Cumulative normal; Abramowitz and Stegun 26.2.17, absolute error below 7.5e-8.</summary>
+    public static double Below(double z)
+    {
+        if (z < -8)
+            return 0;
+        if (z > 8)
+            return 1;
+        var t = 1 / (1 + 0.2316419 * Math.Abs(z));
+        var tail = Density(z) * t * (0.319381530 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+        return z >= 0 ? 1 - tail : tail;
+    }
+}

@@ -1,0 +1,30 @@
+namespace Zoltric.Core.Diagnosis.Observation;
+
+/// <summary>What one test shows on one faulty machine.</summary>
+/// <param name="Mean">V, A or Ω; meaningless for words.</param>
+/// <param name="Spread">Standard deviation from part tolerances, same unit.</param>
+/// <param name="Word">Set for words, OL and refusals.</param>
+/// <param name="Share">For a function or load: share of its rated current or volts, so that the border between words is soft.</param>
+/// <param name="State">Switching state it was computed in: values of two points are only joined by a curve within one state.</param>
+/// <param name="Ghost">True where a point hangs on leakage: what it shows depends on damp and dirt, not on the sheet.</param>
+/// <param name="Joints">For an aged string: by how much each of its joints moves the reading when it strays by itself, same unit.</param>
+/// <param name="Fixed">What of the mean does not grow with the supply, same unit.</param>
+/// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
+internal readonly record struct Predicted(
+    double Mean,
+    double Spread,
+    bool FollowsSupply,
+    string? Word,
+    double Share,
+    int State,
+    bool Ghost = false,
+    bool Measured = false,
+    double[]? Joints = null,
+    double Fixed = 0
+)
+{
+    /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>
+    public double Gain => FollowsSupply ? Mean - Fixed : 0;
+
+    public const double MayHaveClicked = -1;
+}

@@ -1,0 +1,117 @@
+namespace Zoltric.Core.Diagnosis.Observation;
+
+/// <summary>A reading as it is foreseen but for what the readings of a machine share.</summary>
+/// <param name="Mean">V, A or Ω, with the supply and the parts as stated.</param>
+/// <param name="Variance">Of the reading by itself: meter and parts of its own, square of the unit.</param>
+/// <param name="Gain">How far it moves when the supply is off by its whole volts.</param>
+/// <param name="Shared">How far it moves when the parts common to such readings are one standard deviation off.</param>
+/// <param name="Drift">Variance of how far the supply has moved since the reading before, relative.</param>
+internal readonly record struct Foreseen(double Mean, double Variance, double Gain, double Shared, double Drift);
+
+/// <summary>
+/// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the
+/// parts are off, in their own standard deviations. A normal distribution of the two, corrected by every reading (Kalman, 1960), and beside
+/// it what they would be if the doubtful one of the readings were a slip, with the share of that.
+/// </summary>
+/// <remarks>
+/// Without the second, one slipped reading that a supply somewhat off could explain teaches that supply, and every honest reading after it
+/// contradicts. Source: sums of normal distributions, Alspach and Sorenson (1972), cut to the two heaviest.
+/// </remarks>
+internal struct Unknowns(double supplyVariance)
+{
+    private Learnt _likelier = new(0, 0, supplyVariance, 0, 1);
+    private Learnt _other;
+    private float _share;
+
+    /// <summary>An account that holds less than this is forgotten.</summary>
+    private const double LeastShare = 1e-3;
+
+    /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
+    public double Open { get; set; } = 0.5;
+
+    /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
+    public Joints? Joints { get; set; }
+
+    /// <summary>How far the supply is off its stated volts, relative.</summary>
+    public readonly double Supply => _likelier.Supply;
+
+    /// <summary>Both together as a share of supply-side volts; parts move them by about 1 % (estimate).</summary>
+    public readonly double Off => _likelier.Supply + 0.01 * _likelier.Parts;
+
+    /// <summary>How far a reading is moved by what has been learnt, and the variance of that.</summary>
+    public readonly double Mean(in Foreseen f) => _likelier.Mean(f);
+
+    public readonly double Variance(in Foreseen f) => _likelier.Variance(f);
+
+    /// <summary>Density of a reading; learns from it.</summary>
+    /// <param name="honest">Share of readings that are no slips.</param>
+    /// <param name="flat">Share of those that are, times their density at this value.</param>
+    public double Read(in Foreseen f, double value, double honest, double flat)
+    {
+        var inlier = honest * _likelier.Density(f, value);
+        if (f.Gain == 0 && f.Shared == 0)
+            return inlier + flat;
+        var kept = (1 - _share) * (inlier + flat);
+        var (best, second) = (new Account(_likelier, true, (1 - _share) * inlier), new Account(_likelier, false, (1 - _share) * flat));
+        if (second.Weight > best.Weight)
+            (best, second) = (second, best);
+        if (_share > 0)
+        {
+            var other = honest * _other.Density(f, value);
+            kept += _share * (other + flat);
+            Enter(new Account(_other, true, _share * other), ref best, ref second);
+            Enter(new Account(_other, false, _share * flat), ref best, ref second);
+        }
+        var all = best.Weight + second.Weight;
+        _share = second.Weight > LeastShare * all ? (float)(second.Weight / all) : 0;
+        if (_share > 0)
+            _other = second.Learnt(f, value);
+        _likelier = best.Learnt(f, value);
+        return kept;
+    }
+
+    private static void Enter(in Account account, ref Account best, ref Account second)
+    {
+        if (account.Weight > best.Weight)
+            (best, second) = (account, best);
+        else if (account.Weight > second.Weight)
+            second = account;
+    }
+
+    /// <summary>One account of the readings: what it started from, whether it believes the last one, and its weight.</summary>
+    private readonly record struct Account(Learnt From, bool Believes, double Weight)
+    {
+        public Learnt Learnt(in Foreseen f, double value) =>
+            Believes ? From.Corrected(f, value) : From with { SupplyVariance = From.SupplyVariance + f.Drift };
+    }
+
+    /// <summary>A normal distribution of supply and parts; small, since there are two for every value of every fault.</summary>
+    private readonly record struct Learnt(float Supply, float Parts, double SupplyVariance, double Covariance, double PartsVariance)
+    {
+        public double Mean(in Foreseen f) => f.Gain * Supply + f.Shared * Parts;
+
+        public double Variance(in Foreseen f) =>
+            f.Gain * f.Gain * (SupplyVariance + f.Drift) + 2 * f.Gain * f.Shared * Covariance + f.Shared * f.Shared * PartsVariance;
+
+        public double Density(in Foreseen f, double value)
+        {
+            var variance = f.Variance + Variance(f);
+            var off = value - f.Mean - Mean(f);
+            return Math.Exp(-0.5 * off * off / variance) / Math.Sqrt(2 * Math.PI * variance);
+        }
+
+        public Learnt Corrected(in Foreseen f, double value)
+        {
+            var (variance, off) = (f.Variance + Variance(f), value - f.Mean - Mean(f));
+            var now = SupplyVariance + f.Drift;
+            var (s, p) = (f.Gain * now + f.Shared * Covariance, f.Gain * Covariance + f.Shared * PartsVariance);
+            return new Learnt(
+                (float)(Supply + s / variance * off),
+                (float)(Parts + p / variance * off),
+                now - s * s / variance,
+                Covariance - s * p / variance,
+                PartsVariance - p * p / variance
+            );
+        }
+    }
+}

@@ -1,0 +1,453 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Faults;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
+
+namespace Zoltric.Core.Diagnosis.Planning;
+
+/// <summary>What the technician has said cannot be done on this job.</summary>
+/// <param name="Places">Places that cannot be reached.</param>
+/// <param name="Setups">Setups that cannot be run, as written in a reading line.</param>
+public sealed record Limits(IReadOnlySet<string> Places, IReadOnlySet<string> Setups)
+{
+    public static Limits None { get; } = new(new HashSet<string>(), new HashSet<string>());
+}
+
+/// <summary>
+/// Every test that could be ordered now: volts at each reachable point in each relevant setup, drops, ohms on dead parts, ears and eyes.
+/// </summary>
+internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readings, Limits limits)
+{
+    private const int MostSetups = 6;
+
+    /// <summary>Least share of the suspicion that earns a part its own direct test.</summary>
+    private const double LeastShare = 0.02;
+
+    /// <summary>Parts that get tests of their own at a time, the likeliest.</summary>
+    private const int MostUnits = 12;
+
+    private readonly Circuit _circuit = space.Circuit;
+    private readonly Nets _nets = space.Nets;
+    private readonly IsolationPlan _plan = IsolationPlan.Of(space.Circuit);
+    private readonly DrawTests _draw = new(space, readings);
+
+    /// <summary>Setups worth measuring in: where something was seen to be wrong, the machine at rest, the other functions.</summary>
+    public IReadOnlyList<Setup> Setups { get; } =
+        SetupsOf(space, readings).Where(s => !limits.Setups.Contains(s.ToString())).Take(MostSetups).ToList();
+
+    private bool IsDangerous(Terminal t) => SafetyLimits.IsDangerous(_nets.At(t));
+
+    private static IEnumerable<Setup> SetupsOf(FaultSpace space, IReadOnlyList<Reading> readings)
+    {
+        var circuit = space.Circuit;
+        var wrong = readings
+            .Where(r =>
+                r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Text: not "works" } && r.Test.Setup.Interventions.Count == 0
+            )
+            .Select(r => r.Test.Setup);
+        var functions = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>();
+        return wrong.Concat(wrong.Any() ? [Setup.Rest] : []).Concat(functions).Append(Setup.Rest).Distinct();
+    }
+
+    public IEnumerable<Test> All(Weights weights)
+    {
+        var done = Made();
+        return Every(weights).Where(t => !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
+    }
+
+    /// <summary>
+    /// One reading across two points read live and dead in turn, where a joint that comes and goes would leave both alike; none that was
+    /// made or may not be, and none after a few: each says the same.
+    /// </summary>
+    /// <param name="joints">Suspects, joints that come and go.</param>
+    public IEnumerable<Test> AcrossLiveAndDead(IEnumerable<int> joints)
+    {
+        var done = Made();
+        if (
+            readings.Count(r => r is { Result: not null, Test: { Probe: Probe.Volts { Q: not null }, Setup.Interventions.Count: 0 } })
+            >= MostAcross
+        )
+            return [];
+        return LiveAndDead
+            .Across(space, readings, [.. joints.Select(space.OpenTwin).OfType<int>()])
+            .Where(t => Reachable(t) && !done.Contains(t.ToString()));
+    }
+
+    /// <summary>Tests that have a result, by their words.</summary>
+    private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+
+    private bool Reachable(Test t) =>
+        TestRules.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(p.PlaceOrTag))
+        && (t.Probe is not (Probe.Hears or Probe.Clamp) || !TestCosts.Places(_circuit, t).Any(p => limits.Places.Contains(p.Place)));
+
+    private IEnumerable<Test> Every(Weights weights)
+    {
+        foreach (var f in _circuit.Functions)
+            if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
+                yield return new Test(setup, new Probe.Sees(f.Name, true));
+        // Something that runs when it should not: whether the others rest at rest.
+        if (readings.Any(r => r.Result is ReadingResult.Word { Text: "stuck-on" }))
+            foreach (var f in _circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks))
+                yield return new Test(Setup.Rest, new Probe.Sees(f.Name, true));
+        var points = Points().ToList();
+        foreach (var setup in Setups)
+        {
+            foreach (var p in points)
+                yield return new Test(setup, new Probe.Volts(p, _nets.CommonOf(p), _nets.FunctionAt(p)));
+            foreach (var part in _circuit.Parts)
+                if (part.Model.Coil is not null && !setup.IsRest)
+                    yield return new Test(setup, new Probe.Hears(part.Tag));
+        }
+        foreach (var test in Direct(weights))
+            yield return test;
+        foreach (var test in DeadRoads())
+            yield return test;
+        foreach (var test in Moved(weights))
+            yield return test;
+        foreach (var test in LeftOff(weights))
+            yield return test;
+        foreach (var test in _draw.All(weights).Where(t => !limits.Setups.Contains((t.Setup with { Interventions = [] }).ToString())))
+            yield return test;
+    }
+
+    /// <summary>Wired points that a tip can touch; the reference itself tells nothing.</summary>
+    private IEnumerable<Terminal> Points() =>
+        _circuit
+            .Wires.SelectMany(w => new[] { w.From, w.To })
+            .Concat(_circuit.Bonds.SelectMany(b => new[] { b.A, b.B }))
+            .Concat(_circuit.Parts.Where(p => p.Model.IsPoint).Select(p => new Terminal(p.Tag, "")))
+            .Distinct()
+            .Where(t => t != _circuit.ReferencePoint);
+
+    /// <summary>Tests on the very thing suspected: the drop across it while it should carry, its ohms when dead and taken out.</summary>
+    private IEnumerable<Test> Direct(Weights weights)
+    {
+        var shares = new Dictionary<string, double>();
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            var share = weights.Of(s);
+            if (share <= 0)
+                continue;
+            foreach (var unit in UnitsOf(space.Suspects[s]))
+                shares[unit] = shares.GetValueOrDefault(unit) + share;
+        }
+        var off = _circuit.SourcesOff;
+        foreach (var (unit, share) in shares.Where(x => x.Value >= LeastShare).OrderByDescending(x => x.Value).Take(MostUnits))
+        {
+            foreach (var test in AcrossUnit(unit, off))
+                yield return test;
+        }
+        var joined = Enumerable
+            .Range(0, space.Suspects.Count)
+            .Where(s => space.Suspects[s].Template.Words is "grounded" or "to-supply" or "shorts" && weights.Of(s) >= LeastShare)
+            .Select(s => space.Suspects[s].Template)
+            .ToList();
+        foreach (var f in joined.Where(f => f.Words != "shorts"))
+            _grounded.UnionWith(_circuit.FindWire(f.Target) is { } w ? [w.From.Tag, w.To.Tag] : [f.Target]);
+        foreach (var fault in joined)
+        foreach (
+            var test in fault.Words == "shorts"
+                ? ToNeighbour(fault, off)
+                : ToRail(
+                    fault.Target,
+                    off,
+                    fault.Words == "grounded" ? _circuit.FrameFor : t => Solving.FaultEffects.SupplyPositive(_circuit, t)
+                )
+        )
+            yield return test;
+    }
+
+    /// <summary>
+    /// A load that draws too much is told from its neighbours by leaving it off: with its plug out, the fuse holds and the volts stand at
+    /// its feed. Ohms do not tell a cold filament from a short.
+    /// </summary>
+    private IEnumerable<Test> LeftOff(Weights weights)
+    {
+        var loads = Enumerable
+            .Range(0, space.Suspects.Count)
+            .Where(s => space.Suspects[s].Template.Words is "shorted" or "grounded" && weights.Of(s) >= LeastShare)
+            .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target))
+            .OfType<Part>()
+            .Where(p =>
+                p.Model.Load is not null
+                && p.Kind.Unplugs
+                && !p.Kind.IsSource
+                && !p.Model.Terminals.Any(t => IsDangerous(new Terminal(p.Tag, t)))
+            )
+            .Distinct();
+        foreach (var load in loads)
+        {
+            var at = new Terminal(load.Tag, load.Model.Links[load.Model.Load!.Link].A);
+            if (!load.Model.Terminals.Contains(at.Name))
+                continue;
+            foreach (var setup in Setups.Where(s => !s.IsRest && s.Interventions.Count == 0))
+                yield return new Test(
+                    setup with
+                    {
+                        Interventions = [new Intervention.Unplug(load.Tag)],
+                    },
+                    new Probe.Volts(at, _nets.CommonOf(at), _nets.FunctionAt(at))
+                );
+        }
+    }
+
+    /// <summary>Ohms from pin to pin, with the plug in and with it off.</summary>
+    private static IEnumerable<Test> ToNeighbour(Fault fault, IReadOnlyList<Intervention> off)
+    {
+        var at = fault.Target.IndexOf(':', StringComparison.Ordinal);
+        var (tag, pin, other) = (fault.Target[..at], fault.Target[(at + 1)..], fault.Toward![(at + 1)..^1]);
+        foreach (var half in new[] { "a", "b" })
+        {
+            var (p, q) = (new Terminal(tag, pin + half, true), new Terminal(tag, other + half, true));
+            var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+            yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+            if (half == "b")
+                continue;
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            // With the wires off the pin, what is left is the plug's own.
+            yield return new Test(new Setup([.. off, new Intervention.Lift(p)], []), new Probe.Ohms(x));
+        }
+    }
+
+    private static IEnumerable<string> UnitsOf(Suspect s)
+    {
+        if (s.Together.Count > 0)
+            return s.Together.Prepend(s.Template).Select(f => f.Target);
+        return s is { Also: not null, AlsoUnit: { } second } ? [s.RepairUnit, second]
+            : s.Also is { } fuse ? [s.RepairUnit, fuse.Target]
+            : [s.RepairUnit];
+    }
+
+    /// <summary>
+    /// The function tried again while a place is moved by hand, for joints that may come and go, and the joint itself read meanwhile.
+    /// </summary>
+    private IEnumerable<Test> Moved(Weights weights)
+    {
+        var joints = Enumerable
+            .Range(0, space.Suspects.Count)
+            .Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
+            .OrderByDescending(weights.Of)
+            .ToList();
+        var units = joints.ConvertAll(s => space.Suspects[s].RepairUnit);
+        var places = units.SelectMany(u => space.PlacesOf(u)).Distinct().ToList();
+        foreach (var test in AcrossLiveAndDead(joints.Take(MostMoved)))
+            yield return test;
+        foreach (var place in places)
+        foreach (var f in _circuit.Functions)
+            if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
+                yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
+        var off = _circuit.SourcesOff;
+        foreach (var unit in units.Take(MostMoved))
+        foreach (
+            var test in AcrossUnit(unit, off).Where(t => t.Setup.Moved.Count == 0 && t.Setup.Interventions.All(i => i is Intervention.Off))
+        )
+        foreach (var place in space.PlacesOf(unit))
+            yield return test with
+            {
+                Setup = test.Setup with { Moved = [place] },
+            };
+    }
+
+    private const int MostAcross = 2;
+
+    /// <summary>Joints that are read right across while they are moved.</summary>
+    private const int MostMoved = 3;
+
+    /// <summary>
+    /// On mains: ohms along each lane with everything isolated, from its beginning to each station and from each station to the load, there
+    /// and back, in every setting of the controls that a function wants, so that a live test is not needed where one of these will do.
+    /// </summary>
+    private IEnumerable<Test> DeadRoads()
+    {
+        var off = _circuit.SourcesOff;
+        var pairs = new HashSet<(Terminal, Terminal)>();
+        foreach (var lane in space.Lanes)
+        {
+            // What lies before the isolator stays live: the road begins behind it.
+            var stations = lane.Stations.Select(s => s.Terminal).ToList();
+            if (!stations.Exists(IsDangerous))
+                continue;
+            var live = stations.TakeWhile(_plan.StaysLive.Contains).Count();
+            var points = stations.Skip(live).ToList();
+            var load = Math.Max(1, lane.LoadEnds - live);
+            if (load >= points.Count)
+                continue;
+            for (var i = 1; i < points.Count; i++)
+            {
+                var (from, to) = i < load ? (points[0], points[load - 1]) : (points[load], points[^1]);
+                if (points[i] != from)
+                    pairs.Add((from, points[i]));
+                if (points[i] != to)
+                    pairs.Add((points[i], to));
+            }
+            pairs.Add((points[load - 1], points[load]));
+        }
+        foreach (var steps in Setups.Select(s => s.Steps).DistinctBy(s => new Setup([], s).ToString()))
+        foreach (var (p, q) in pairs)
+            if (p != q)
+                yield return new Test(new Setup(off, steps), new Probe.Ohms(new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q))));
+    }
+
+    private IEnumerable<Test> AcrossUnit(string unit, IReadOnlyList<Intervention> off)
+    {
+        if (_circuit.FindWire(unit) is { } wire)
+        {
+            var across = new Across(wire.Id, new ProbePoint(wire.From, wire.Id, true), new ProbePoint(wire.To, wire.Id));
+            foreach (var setup in Setups.Where(s => !s.IsRest))
+                yield return new Test(setup, new Probe.Drop(across));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(across));
+            // The same from terminal to terminal: fresh contact of both tips, so a second opinion on one reading.
+            yield return new Test(
+                new Setup(off, []),
+                new Probe.Ohms(new Across($"{wire.From} {wire.To}", new ProbePoint(wire.From), new ProbePoint(wire.To)))
+            );
+            // With one end freed no other path is read along with it.
+            foreach (var end in new[] { wire.From, wire.To })
+                if (_circuit.FindPart(end.Tag) is { Kind: { Unplugs: true, IsSource: false } } at)
+                    yield return new Test(
+                        new Setup([.. off, at.Kind is Fuse ? new Intervention.Pull(at.Tag) : new Intervention.Unplug(at.Tag)], []),
+                        new Probe.Ohms(across)
+                    );
+            yield break;
+        }
+        var tag = unit.Split(':')[0];
+        var part = _circuit.FindPart(tag)!;
+        if (part.Model.IsPoint || part.Kind.IsSource)
+            yield break;
+        if (part.Kind is PinRow)
+        {
+            var pin = unit[(tag.Length + 1)..];
+            var x = new Across(
+                unit,
+                new ProbePoint(new Terminal(tag, pin + "a", true)),
+                new ProbePoint(new Terminal(tag, pin + "b", true))
+            );
+            foreach (var setup in Setups.Where(s => !s.IsRest))
+                yield return new Test(setup, new Probe.Drop(x));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            yield break;
+        }
+        foreach (var link in part.Model.Links)
+        {
+            if (!part.Model.Terminals.Contains(link.A) || !part.Model.Terminals.Contains(link.B))
+                continue;
+            var (p, q) = (new Terminal(tag, link.A), new Terminal(tag, link.B));
+            var text = part.Model.Through == (link.A, link.B) ? tag : $"{p} {q}";
+            var x = new Across(text, new ProbePoint(p), new ProbePoint(q));
+            foreach (var setup in Setups.Where(s => !s.IsRest))
+                yield return new Test(setup, new Probe.Drop(x));
+            if (!part.Kind.Unplugs)
+                continue;
+            // A coil's contact needs its coil fed: on a dead machine ohms tell only whether it has welded.
+            if (link is Link.Contact { Rule: ClosedRule.ByCoil { PulledIn: true } })
+                yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+            if (link is Link.Contact { Rule: ClosedRule.ByCoil })
+                continue;
+            Intervention apart = part.Model.Links is [Link.Fuse] ? new Intervention.Pull(tag) : new Intervention.Unplug(tag);
+            var moves =
+                link is Link.Contact
+                    ? Setups.Select(s => s.Steps).Append([])
+                    :
+                    [
+                        [],
+                    ];
+            foreach (var steps in moves)
+                yield return new Test(new Setup([.. off, apart], steps), new Probe.Ohms(x));
+            // The same by its terminals: fresh contact of both tips, a second opinion on a reading that decides much.
+            if (text == tag)
+                yield return new Test(new Setup([.. off, apart], moves.First()), new Probe.Ohms(x with { Text = $"{p} {q}" }));
+        }
+        foreach (var (a, b) in ThroughInside(part.Model))
+        {
+            var (p, q) = (new Terminal(tag, a), new Terminal(tag, b));
+            var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+            yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+            if (part.Kind.Unplugs)
+                yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Ohms(x));
+        }
+    }
+
+    /// <summary>Terminals that meet at a point inside the part, two at a time: the phases of a star.</summary>
+    private static IEnumerable<(string A, string B)> ThroughInside(PartModel model)
+    {
+        var ends = model
+            .Links.Where(l => model.Terminals.Contains(l.A) != model.Terminals.Contains(l.B))
+            .Select(l => model.Terminals.Contains(l.A) ? (Inside: l.B, End: l.A) : (Inside: l.A, End: l.B));
+        foreach (var star in ends.GroupBy(e => e.Inside, e => e.End))
+        {
+            var terminals = star.Distinct().ToList();
+            for (var i = 0; i < terminals.Count; i++)
+            for (var k = i + 1; k < terminals.Count; k++)
+                yield return (terminals[i], terminals[k]);
+        }
+    }
+
+    /// <summary>
+    /// Ohms to the reference, or the supply, from both ends of what is suspected, whole and with one thing after another taken apart:
+    /// plugs, fuses, switched contacts, and lugs where nothing unplugs.
+    /// </summary>
+    private IEnumerable<Test> ToRail(string target, IReadOnlyList<Intervention> off, Func<Terminal, Terminal> railOf)
+    {
+        IEnumerable<Terminal> ends =
+            _circuit.FindWire(target) is { } w ? [w.From, w.To]
+            : _circuit.FindPart(target) is { } load ? [new Terminal(load.Tag, load.Model.Links[0].A)]
+            : [];
+        foreach (var end in ends)
+        {
+            var rail = railOf(end);
+            if (end == rail)
+                continue;
+            var x = new Across($"{end} {rail}", new ProbePoint(end), new ProbePoint(rail));
+            foreach (var setup in TakenApart(off, end))
+                yield return new Test(setup, new Probe.Ohms(x));
+            // The load on its own: its terminal against the frame.
+            if (_circuit.FindPart(target) is { } part)
+                yield return new Test(new Setup([.. off, new Intervention.Unplug(part.Tag)], []), new Probe.Ohms(x));
+        }
+    }
+
+    private IEnumerable<Setup> TakenApart(IReadOnlyList<Intervention> off, Terminal end)
+    {
+        yield return new Setup(off, []);
+        foreach (var part in _circuit.Parts.Where(p => _grounded.Contains(p.Tag)))
+        {
+            // Unplugged, its own terminals would mean the part itself.
+            if (part.Kind.Unplugs && !part.Kind.IsSource && (part.Tag != end.Tag || part.Kind is PinRow))
+                yield return new Setup(
+                    [.. off, part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag)],
+                    []
+                );
+            foreach (
+                var control in part
+                    .Contacts.SelectMany(c => c.When?.Leaves() ?? [])
+                    .OfType<Condition.Position>()
+                    .Select(c => c.Control)
+                    .Distinct()
+            )
+                if (_circuit.FindControl(control) is { Given: false } c)
+                    for (var p = 0; p < c.Positions.Count; p++)
+                        if (p != c.Rest)
+                            yield return new Setup(
+                                off,
+                                [
+                                    [new ControlMove(c.Name, c.Positions[p])],
+                                ]
+                            );
+        }
+        foreach (var t in Points())
+            if (
+                t != end
+                && _grounded.Contains(t.Tag)
+                && _circuit.FindPart(t.Tag) is { } at
+                && !at.Kind.Unplugs
+                && (at.Model.IsPoint || at.Kind is PinRow)
+            )
+                yield return new Setup([.. off, new Intervention.Lift(t)], []);
+    }
+
+    /// <summary>Parts at the ends of what may be grounded.</summary>
+    private readonly HashSet<string> _grounded = [];
+}

@@ -1,0 +1,247 @@
+using System.Collections.Concurrent;
+using System.Numerics;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Observation;
+using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Diagnosis.Planning;
+
+/// <summary>
+/// Expected drop of entropy over repair sites from one test, in bits: the mutual information between site and reading, with readings
+/// sorted into bins about one standard deviation wide. Source: minimum-entropy probing (de Kleer and Williams, 1987).
+/// </summary>
+internal sealed class Gain
+{
+    private readonly FaultSpace _space;
+    private readonly Remembered _remembered;
+    private readonly Representative[] _points;
+    private readonly int[] _site;
+
+    /// <summary>By point, its share of all weight and the factor of its supply.</summary>
+    private readonly double[] _weight,
+        _supply;
+    private readonly double[] _siteWeight;
+    private readonly double _total;
+    private readonly double _floor;
+    private readonly double _asDrawn;
+    private readonly double[] _siteTerms;
+    private readonly double _siteTerm;
+    private readonly ConcurrentDictionary<Setup, Prepared> _runs = new();
+
+    /// <summary>
+    /// Every point run in one setup; on direct current its potentials node by node, all points of a node side by side, and by point the
+    /// trees of nodes that its conductors tie.
+    /// </summary>
+    private sealed record Prepared(OperatingPoint[] Runs, int[][] Trees, float[]? Volts);
+
+    /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
+    private const double Relative = 0.03;
+
+    /// <param name="readings">What was read so far.</param>
+    public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
+    {
+        (_space, _remembered) = (space, new Remembered(space, readings));
+        var number = new Dictionary<string, int>();
+        var sites = weights
+            .Representatives.Select(p =>
+                number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count
+            )
+            .ToArray();
+        // Site by site, so that what one site may show is gathered in one go.
+        _points = weights.Representatives.ToArray();
+        Array.Sort(sites, _points);
+        _site = sites;
+        // The last site is "not on the sheet".
+        _siteWeight = new double[number.Count + 1];
+        for (var i = 0; i < _points.Length; i++)
+            _siteWeight[_site[i]] += _points[i].Weight;
+        _siteWeight[^1] = weights.OffSheet;
+        _total = _siteWeight.Sum();
+        _weight = Array.ConvertAll(_points, p => p.Weight / _total);
+        _supply = Array.ConvertAll(_points, p => 1 + p.Supply);
+        _siteTerms = Array.ConvertAll(_siteWeight, w => Bins.Term(w / _total));
+        _siteTerm = _siteTerms.Sum();
+        _asDrawn = weights.AsDrawn;
+        _floor = 0.0035 * space.Circuit.NominalVolts;
+    }
+
+    public IReadOnlyList<Representative> Points => _points;
+
+    /// <summary>
+    /// What the test would show on a machine not as drawn that has not changed since it was read; null where nothing bears on it.
+    /// </summary>
+    public Predicted? Remembered(Test test) => _remembered.Of(test);
+
+    /// <summary>Direct volts read in a setup from which on a table of all potentials is less work than looking each one up.</summary>
+    private const int ManyVolts = 20;
+
+    /// <summary>Every representative run in the setup of each test, side by side; once per setup.</summary>
+    public void Prepare(IEnumerable<Test> tests)
+    {
+        // Setups side by side too: the first run in each makes its network.
+        Parallel.ForEach(tests.GroupBy(t => t.Setup, IsDirectVolts).ToList(), setup =>
+            Prepare(setup.Key, setup.Count(v => v) >= ManyVolts)
+        );
+    }
+
+    private static bool IsDirectVolts(Test test) => test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop;
+
+    private void Prepare(Setup setup, bool table)
+    {
+        if (_runs.ContainsKey(setup))
+            return;
+        var all = new OperatingPoint[_points.Length];
+        Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
+        table &= !_space.Machine.IsAlternating && all.Length > 0;
+        _runs[setup] = new Prepared(
+            all,
+            table ? Array.ConvertAll(all, run => run.Trees()) : [],
+            table ? OperatingPoint.VoltsSideBySide(all) : null
+        );
+    }
+
+    /// <summary>What the test shows on each representative; null where it is refused.</summary>
+    public Predicted?[] Values(Test test)
+    {
+        var all = new Predicted?[_points.Length];
+        for (var i = 0; i < all.Length; i++)
+        {
+            var x = Value(test, i);
+            all[i] = x.Word == "refused" ? null : x;
+        }
+        return all;
+    }
+
+    /// <summary>What the test shows on one representative.</summary>
+    public Predicted Value(Test test, int point)
+    {
+        var x =
+            _runs.TryGetValue(test.Setup, out var prepared) && _space.Quick(test, prepared.Runs[point]) is { } quick
+                ? quick
+                : _space.Quick(test, _points[point]);
+        return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * _points[point].Supply } : x;
+    }
+
+    /// <summary>Bits; 0 when refused anywhere.</summary>
+    public double Bits(Test test)
+    {
+        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        var bins = Bins.Borrow();
+        if (IsDirectVolts(test) && _runs.TryGetValue(test.Setup, out var prepared) && prepared.Volts is not null)
+            AddVolts(bins, prepared, test.Probe);
+        else if (!AddValues(bins, test, dimension))
+            return 0;
+        // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met
+        // elsewhere, or for volts also anything between none and the supply.
+        var sound = _space.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy ? Centre(healthy.Mean, dimension) : (int?)null;
+        var remembered = _remembered.Of(test) is { } was ? Centre(was.Mean, dimension) : (int?)null;
+        bins.SpreadOffSheet(
+            _siteWeight[^1] / _total,
+            _asDrawn,
+            sound,
+            remembered,
+            dimension == Dimension.Volt ? Centre(_space.Circuit.NominalVolts, dimension) : -1
+        );
+        // Slips blunt every test alike.
+        return Math.Max(0, bins.Information(_siteTerm)) * (1 - 2 * Likelihood.Slip);
+    }
+
+    /// <summary>False where one of them refuses the test.</summary>
+    private bool AddValues(Bins bins, Test test, Dimension dimension)
+    {
+        var words = new List<string>();
+        for (var i = 0; i < _points.Length; i++)
+        {
+            var x = Value(test, i);
+            if (x.Word == "refused")
+            {
+                bins.Clear();
+                return false;
+            }
+            if (x.Word is { } word)
+            {
+                var n = words.IndexOf(word);
+                if (n < 0)
+                {
+                    n = words.Count;
+                    words.Add(word);
+                }
+                bins.AddWord(Math.Min(n, Bins.MostWords - 1), _weight[i]);
+            }
+            else
+                bins.Add(Centre(x.Mean, dimension), _weight[i]);
+            EndSite(bins, i);
+        }
+        return true;
+    }
+
+    [ThreadStatic]
+    private static double[]? _shown;
+
+    /// <summary>The same for direct volts, from the table of potentials: all points in one go.</summary>
+    private void AddVolts(Bins bins, Prepared prepared, Probe probe)
+    {
+        var count = _points.Length;
+        var (p, q) = _space.TipsOf(prepared.Runs[0], probe);
+        if (_shown is null || _shown.Length < count)
+            _shown = new double[count];
+        var shown = _shown.AsSpan(0, count);
+        var volts = prepared.Volts!;
+        // Most machines join what their standing state does, and many share it.
+        var (trees, tied) = ((int[]?)null, false);
+        for (var i = 0; i < count; i++)
+        {
+            if (prepared.Trees[i] != trees)
+            {
+                trees = prepared.Trees[i];
+                tied = trees[p + 1] == trees[q + 1];
+            }
+            shown[i] = tied ? ((p < 0 ? 0 : volts[p * count + i]) - (q < 0 ? 0 : volts[q * count + i])) * _supply[i] : 0.0;
+        }
+        ToCoordinates(shown, Dimension.Volt);
+        for (var i = 0; i < count; i++)
+        {
+            bins.Add(Clamped(shown[i]), _weight[i]);
+            EndSite(bins, i);
+        }
+    }
+
+    private void EndSite(Bins bins, int point)
+    {
+        if (point + 1 == _points.Length || _site[point + 1] != _site[point])
+            bins.EndSite(_siteTerms[_site[point]]);
+    }
+
+    private int Centre(double v, Dimension d) => Clamped(Coordinate(v, d));
+
+    private static int Clamped(double coordinate) => Math.Clamp((int)Math.Round(coordinate), -Bins.Half, Bins.Half);
+
+    /// <summary>Stretches the scale so that one unit is about one standard deviation everywhere.</summary>
+    internal double Coordinate(double v, Dimension d)
+    {
+        var (floor, relative) = Scale(d);
+        return Math.Sign(v) * Math.Log(1 + Math.Abs(v) * relative / floor) / relative;
+    }
+
+    private (double Floor, double Relative) Scale(Dimension d) =>
+        d == Dimension.Ohm ? (0.3, 0.12)
+        : d == Dimension.Ampere ? (0.05, 0.05)
+        : (_floor, Relative);
+
+    /// <summary>The same of many values, in place.</summary>
+    private void ToCoordinates(Span<double> values, Dimension d)
+    {
+        var (floor, relative) = Scale(d);
+        var i = 0;
+        for (; i <= values.Length - Vector<double>.Count; i += Vector<double>.Count)
+        {
+            var v = new Vector<double>(values[i..]);
+            Vector.CopySign(Vector.Log(Vector<double>.One + Vector.Abs(v) * (relative / floor)) / relative, v).CopyTo(values[i..]);
+        }
+        for (; i < values.Length; i++)
+            values[i] = Coordinate(values[i], d);
+    }
+}

@@ -1,0 +1,131 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>Faults that the same repair mends and no test needs to tell apart, with what the readings leave them.</summary>
+/// <param name="Faults">Members that carry weight, likeliest first, with their likeliest value.</param>
+/// <param name="Share">Probability, 0 to 1.</param>
+/// <param name="Ohms">Added resistance as the readings have it (10 %, 50 %, 90 %), when that is what is suspected.</param>
+/// <param name="Unit">What is mended: wire, pin, stud, part.</param>
+public sealed record FaultGroup(
+    IReadOnlyList<Fault> Faults,
+    double Share,
+    (double Low, double Best, double High)? Ohms,
+    string Unit,
+    string Site,
+    IReadOnlyList<string> Places
+)
+{
+    /// <summary>What is wrong besides: the second of two faults, the fuse that the first has blown.</summary>
+    public IReadOnlyList<Fault> Also { get; init; } = [];
+
+    /// <summary>The other joints of an aged string, each with the ohms of the first.</summary>
+    public IReadOnlyList<Fault> Together { get; init; } = [];
+
+    /// <summary>Tag of the load or coil that an aged string starves.</summary>
+    public string? Towards { get; init; }
+
+    /// <summary>Each member as fault words, several at once joined by <c> + </c>.</summary>
+    public IEnumerable<string> Words =>
+        Faults.Select(f => string.Join(" + ", Together.Select(t => t with { Value = f.Value }).Prepend(f).Concat(Also)));
+}
+
+internal static class Groups
+{
+    /// <summary>A member with less of its group's share than this is not named.</summary>
+    private const double LeastOfGroup = 0.05;
+
+    /// <summary>An added resistance above this is as good as open and gets no figure.</summary>
+    private const double MostOhmsNamed = 5e3;
+
+    /// <summary>A range wider than this many times is no estimate.</summary>
+    private const double MostSpread = 10;
+
+    public static IReadOnlyList<FaultGroup> Of(Weights weights)
+    {
+        var space = weights.Space;
+        return Enumerable
+            .Range(0, space.Suspects.Count)
+            .Select(s => (Suspect: s, Share: weights.Of(s)))
+            .GroupBy(x => space.Sites[x.Suspect])
+            .AsParallel()
+            .AsOrdered()
+            .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
+            .OrderByDescending(g => g.Share)
+            .ToList();
+    }
+
+    private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, string site)
+    {
+        var space = weights.Space;
+        var share = members.Sum(m => m.Share);
+        var named = members.Where(m => m.Share >= LeastOfGroup * share && m.Share > 0).ToList();
+        if (named.Count == 0)
+            named.Add(members[0]);
+        (double Low, double Best, double High)? ohms = null;
+        var faults = new List<Fault>();
+        foreach (var (s, _) in named)
+        {
+            var suspect = space.Suspects[s];
+            if (suspect.Values.Count == 0)
+            {
+                faults.Add(suspect.Template);
+                continue;
+            }
+            var (low, best, high) = Quantiles(weights, s);
+            faults.Add(suspect.With(Round(best)));
+            if (s == named[0].Suspect && suspect.Template.Dimension == Dimension.Ohm && best < MostOhmsNamed && high < MostSpread * low)
+                ohms = (Round(low), Round(best), Round(high));
+        }
+        var first = space.Suspects[members[0].Suspect];
+        var (unit, also) = (first.RepairUnit, first.AlsoUnit);
+        IEnumerable<string> places =
+            first.Together.Count > 0
+                ? first.Together.Prepend(first.Template).SelectMany(f => space.PlacesOf(f.Target))
+                : space.PlacesOf(unit);
+        // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named.
+        var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Distinct().ToList();
+        return new FaultGroup(
+            faults.Distinct().ToList(),
+            share,
+            ohms,
+            unit,
+            site,
+            [.. places.Concat(also is null ? [] : space.PlacesOf(also)).Distinct()]
+        )
+        {
+            Also = first.AlsoUnit is null ? second : [first.Also!],
+            Together = first.Together,
+            Towards = first.String,
+        };
+    }
+
+    private static (double Low, double Best, double High) Quantiles(Weights weights, int suspect)
+    {
+        var (count, total) = (weights.Space.FineCount(suspect), weights.Of(suspect));
+        double At(double share)
+        {
+            // Values that no reading has told apart weigh the same.
+            if (weights.Held.Times(suspect) == count)
+                return weights.Space.ValueAt(suspect, Math.Max(0, (int)Math.Ceiling(share * count - 1e-6) - 1));
+            var sum = 0.0;
+            for (var i = 0; i < count; i++)
+            {
+                sum += weights.At(suspect, i);
+                if (sum >= share * total)
+                    return weights.Space.ValueAt(suspect, i);
+            }
+            return weights.Space.ValueAt(suspect, count - 1);
+        }
+
+        return (At(0.1), At(0.5), At(0.9));
+    }
+
+    private static double Round(double v)
+    {
+        if (v <= 0)
+            return v;
+        var scale = Math.Pow(10, Math.Floor(Math.Log10(v)) - 1);
+        return Math.Round(v / scale) * scale;
+    }
+}

@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Safety;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>
+/// What the readings have taught of a machine that is not as the sheet says. It is as drawn in most places: a reading is as the suspects
+/// together would have it, or as a sound machine, or else anything. How often it is anything is learnt (Laplace's rule of succession), and
+/// of each point whether it goes with the suspects or with the sound machine: what is built otherwise is so at every reading, where a joint
+/// that comes and goes is not. Immutable.
+/// </summary>
+internal sealed class NotAsDrawn
+{
+    /// <summary>
+    /// Readings as drawn, and not, before the first one; and of a point, with the suspects and with a sound machine; estimates.
+    /// </summary>
+    private const double AsDrawnBefore = 2,
+        UnlikeBefore = 1,
+        EitherBefore = 1;
+
+    /// <summary>How likely two points have between them what each was read at by itself; estimate.</summary>
+    public const double Remembers = 0.8;
+
+    public static readonly NotAsDrawn Before = new(AsDrawnBefore, UnlikeBefore, ImmutableDictionary<Terminal, (double, double)>.Empty);
+
+    private readonly double _asDrawn,
+        _unlike;
+
+    /// <summary>Readings at each point that went with the suspects, and with a sound machine.</summary>
+    private readonly ImmutableDictionary<Terminal, (double Suspects, double Sound)> _points;
+
+    private NotAsDrawn(double asDrawn, double unlike, ImmutableDictionary<Terminal, (double, double)> points) =>
+        (_asDrawn, _unlike, _points) = (asDrawn, unlike, points);
+
+    /// <summary>How likely it reads as drawn the next time.</summary>
+    public double AsDrawn => _asDrawn / (_asDrawn + _unlike);
+
+    /// <summary>Logarithm of how likely a reading was, and what it teaches.</summary>
+    /// <param name="suspects">Probability of it, or density, under the suspects together.</param>
+    /// <param name="sound">The same under a sound machine.</param>
+    /// <param name="unlike">The same under a machine of which nothing is known.</param>
+    /// <param name="remembered">The same where both points were read before and have not changed; NaN where they were not.</param>
+    public (double Log, NotAsDrawn After) Weigh(Test test, double suspects, double sound, double unlike, double remembered)
+    {
+        var tips = TestRules.Tips(test).Distinct().ToList();
+        var (withSuspects, withSound) = (EitherBefore, EitherBefore);
+        foreach (var tip in tips)
+        {
+            var (x, y) = _points.GetValueOrDefault(tip);
+            (withSuspects, withSound) = (withSuspects + x, withSound + y);
+        }
+        var drawn = AsDrawn * (withSuspects * suspects + withSound * sound) / (withSuspects + withSound);
+        if (!double.IsNaN(remembered))
+            drawn = AsDrawn * Remembers * remembered + (1 - Remembers) * drawn;
+        var not = (1 - AsDrawn) * unlike;
+        var share = drawn / (drawn + not);
+        // Where the two would have it alike nothing is learnt of which it goes with.
+        var (told, points) = (share * Math.Abs(suspects - sound) / (suspects + sound), _points);
+        foreach (var tip in tips)
+        {
+            var (x, y) = points.GetValueOrDefault(tip);
+            points = points.SetItem(tip, (x + told * suspects / (suspects + sound), y + told * sound / (suspects + sound)));
+        }
+        return (Math.Log(drawn + not), new NotAsDrawn(_asDrawn + share, _unlike + 1 - share, points));
+    }
+}

@@ -1,0 +1,288 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Faults;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>
+/// Suspects beyond single faults, opened when the readings call for them: a blown fuse with what may have blown it, pairs, and joints that
+/// come and go.
+/// </summary>
+internal static class OpenedFaults
+{
+    /// <summary>Share from which a fuse is suspected enough to ask what blew it.</summary>
+    private const double FuseSuspected = 0.01;
+
+    /// <summary>
+    /// Single faults stop explaining when "not on the sheet" holds this much, or the best takes this many readings for slips.
+    /// </summary>
+    private const double Unexplained = 0.08;
+    private const int MostSlips = 1;
+
+    /// <summary>How often a machine with one fault has a second, unconnected one; estimate.</summary>
+    private const double SecondFault = 0.15;
+
+    /// <summary>How often the technician finds the fuse blown already when something behind it is shorted; estimate.</summary>
+    private const double BlownAlready = 0.7;
+
+    /// <summary>
+    /// Odds that a joint or contact comes and goes, against its being open for good, and the same for a winding; estimates.
+    /// </summary>
+    private const double ComesAndGoes = 0.4,
+        WindingComesAndGoes = 0.05;
+
+    /// <summary>Factor on these odds while no test was read two ways, nothing was moved and nothing flickered; estimate.</summary>
+    private const double Unseen = 0.4;
+
+    private const int MostFirsts = 150,
+        MostPairs = 48;
+
+    public static IReadOnlyList<Suspect> Of(FaultSpace space, Belief belief, Weights weights)
+    {
+        var more = new List<Suspect>(BlownWithCause(space, belief, weights));
+        var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
+        var repeats = Repeats(belief);
+        var seen =
+            repeats
+            || CircumstanceWords.ComeAndGo(belief.Circumstances)
+            || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
+        if (unexplained || seen)
+            more.AddRange(Intermittent(space, seen ? 1 : Unseen));
+        if (AskedForAmps(space, belief) || belief.Circumstances.HasFlag(Circumstances.Wet))
+            more.AddRange(Leaks(space));
+        if (unexplained)
+            more.AddRange(Pairs(space, belief));
+        if (unexplained || belief.Contradictions(weights) > 0)
+            more.AddRange(Twins(space, weights));
+        return more;
+    }
+
+    /// <summary>The same test with different answers.</summary>
+    private static bool Repeats(Belief belief) =>
+        belief
+            .Counted.GroupBy(e => (e.Period, e.Reading.Test.ToString()))
+            .Any(g =>
+                g.Any(e => e.Reading.Doubtful) && g.Count() > 1
+                || g.Count() > 2
+                // It worked, and in the same setting it does not.
+                || g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "works" })
+                    && g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "dead" or "weak" })
+            );
+
+    private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)
+    {
+        var blown = Enumerable
+            .Range(0, space.Suspects.Count)
+            .Where(s => space.Suspects[s].Template.Words is "blown" && weights.Of(s) > FuseSuspected)
+            .Select(s => space.Suspects[s])
+            .ToList();
+        if (blown.Count == 0)
+            yield break;
+        // It may have gone in any setting of the machine, not only in those that were read.
+        var functions = space.Circuit.Functions.Select(f => Metering.FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>();
+        var setups = belief
+            .Counted.Select(e => e.Reading.Test.Setup)
+            .Where(s => s.Interventions.Count == 0)
+            .Append(Setup.Rest)
+            .Concat(functions)
+            .Distinct()
+            .ToList();
+        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Of(s) > 0).ToList();
+        var along = new List<IReadOnlyList<string>[]>[causes.Count];
+        Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
+        foreach (var (s, blownAt) in causes.Zip(along))
+        {
+            if (blownAt.TrueForAll(b => b.Length == 0))
+                continue;
+            var cause = space.Suspects[s];
+            var opens = new HashSet<string>();
+            var values = new List<double>();
+            for (var p = 0; p < space.Points(s); p++)
+            {
+                var tags = blownAt.Where(b => b.Length > 0).SelectMany(b => b[p]).ToHashSet();
+                opens.UnionWith(tags);
+                if (tags.Count > 0 && cause.Values.Count > 0)
+                    values.Add(cause.Values[p]);
+            }
+            foreach (var fuse in blown.Where(f => opens.Contains(f.RepairUnit)))
+                yield return cause with
+                {
+                    Values = values,
+                    Continuous = cause.Continuous && values.Count > 1,
+                    Odds = cause.Odds * BlownAlready,
+                    Also = fuse.Template,
+                };
+        }
+    }
+
+    private static bool DrawsMore(Suspect s) =>
+        s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" or "shorts"
+        || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
+
+    /// <summary>
+    /// How often a part's twin, of one kind, rating and place, has failed in the same way: one age, one wetting; estimate.
+    /// </summary>
+    private const double TwinFails = 0.05;
+
+    private const int MostTwins = 24;
+
+    /// <summary>Two like parts in one place that have failed alike.</summary>
+    private static IEnumerable<Suspect> Twins(FaultSpace space, Weights weights)
+    {
+        var single = space
+            .Suspects.Select((s, i) => (Suspect: s, Index: i))
+            .Where(x =>
+                x.Suspect is { Also: null, Together.Count: 0, Values.Count: 0 }
+                && space.Circuit.FindPart(x.Suspect.Template.Target) is { Model.IsPoint: false, Kind: not Circuits.Kinds.PinRow }
+            );
+        return single
+            .GroupBy(x => (Part: Kind(x.Suspect), x.Suspect.Template.Words))
+            .SelectMany(g => Of([.. g]))
+            .OrderByDescending(p => p.Weight)
+            .Take(MostTwins)
+            .Select(p => p.Pair);
+
+        string Kind(Suspect s) =>
+            space.Circuit.FindPart(s.Template.Target) is { } p ? $"{p.Kind.Word} {string.Join(' ', p.Values)} {p.Place}" : "";
+
+        IEnumerable<(Suspect Pair, double Weight)> Of((Suspect Suspect, int Index)[] alike)
+        {
+            for (var i = 0; i < alike.Length; i++)
+            for (var k = i + 1; k < alike.Length; k++)
+                yield return (
+                    alike[i].Suspect with
+                    {
+                        Odds = (alike[i].Suspect.Odds + alike[k].Suspect.Odds) / 2 * TwinFails,
+                        Also = alike[k].Suspect.Template,
+                        AlsoUnit = alike[k].Suspect.RepairUnit,
+                    },
+                    weights.Of(alike[i].Index) + weights.Of(alike[k].Index)
+                );
+        }
+    }
+
+    /// <summary>Leaks that are weighed, Ω: an amp down to some milliamps; estimate.</summary>
+    private static readonly double[] LeakOhms = [7, 15, 30, 60, 120, 250, 600, 2000];
+
+    /// <summary>
+    /// Odds of a leak: of a wire or plug by its short to ground, of a charger's rectifier, of a switch or other part; estimates.
+    /// </summary>
+    private const double WireLeaks = 0.5,
+        RectifierLeaks = 2,
+        PartLeaks = 0.15;
+
+    /// <summary>True where a draw is followed: amps were read, or millivolts across a fuse.</summary>
+    private static bool AskedForAmps(FaultSpace space, Belief belief) =>
+        belief.Counted.Any(e => e.Reading.Test.Probe is Probe.Amps or Probe.Clamp)
+        || Complaint.FunctionOf(space.Circuit, [.. belief.Counted.Select(e => e.Reading)])
+            is { Test: Circuits.FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } };
+
+    /// <summary>Leaks of any size on every wire that may touch the frame, and across parts that should not conduct at rest.</summary>
+    private static IEnumerable<Suspect> Leaks(FaultSpace space)
+    {
+        foreach (
+            var s in space.Suspects.Where(s =>
+                s is { Also: null, Template.Words: "grounded" } && space.Circuit.FindWire(s.Template.Target) is not null
+            )
+        )
+            yield return s with
+            {
+                Values = LeakOhms,
+                Continuous = true,
+                Odds = s.Odds * WireLeaks,
+            };
+        foreach (var part in space.Circuit.Parts)
+        {
+            if (
+                part.Model.Through is null
+                || part.Kind is Circuits.Kinds.PinRow or Circuits.Kinds.Battery or Circuits.Kinds.Fuse or Circuits.Kinds.Isolator
+                || part.Model.Load is not null
+            )
+                continue;
+            var odds =
+                part.Kind is Circuits.Kinds.Charger ? RectifierLeaks
+                : part.Contacts.Count > 0 || part.Kind is Circuits.Kinds.Diode ? PartLeaks
+                : 0;
+            if (odds > 0)
+                yield return new Suspect(new Fault(part.Tag, Fault.Leaks, null, Dimension.Ohm), LeakOhms, true, odds * part.Odds, part.Tag);
+        }
+    }
+
+    /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
+    /// <param name="odds">Factor on their odds.</param>
+    private static IEnumerable<Suspect> Intermittent(FaultSpace space, double odds)
+    {
+        foreach (var s in space.Suspects)
+        {
+            if (s.Also is not null || s.Together.Count > 0 || s.Values.Count > 0 || Fault.Opening(s.Template.Words) is not { } what)
+                continue;
+            var part = space.Circuit.FindPart(s.Template.Target);
+            var winding =
+                part is { Model.IsPoint: false } && (what is "coil" or "motor" || part.Model.Load is not null || part.Kind.IsSource);
+            yield return s with
+            {
+                Template = s.Template with { Words = Fault.Intermittent, Toward = what.Length == 0 ? null : what },
+                Odds = s.Odds * odds * (winding ? WindingComesAndGoes : ComesAndGoes),
+            };
+        }
+    }
+
+    /// <summary>
+    /// Pairs by what they could explain at best, each reading being explained by one of the two; the best are then run as they are. Source
+    /// of the idea: a bound on the likelihood orders the search (best-first search, Hart, Nilsson and Raphael, 1968).
+    /// </summary>
+    private static IEnumerable<Suspect> Pairs(FaultSpace space, Belief belief)
+    {
+        var readings = belief.Evidence.Count;
+        var firsts = new List<(int Suspect, double Value, double[] Added, double Prior, double Best)>();
+        var least = Enumerable
+            .Range(0, readings)
+            .Select(r => double.IsNaN(belief.Evidence[r].Unlike) ? 0 : belief.Evidence[r].Unlike)
+            .ToArray();
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            if (space.Suspects[s].Together.Count > 0)
+                continue;
+            var (best, at) = (double.NegativeInfinity, 0);
+            // Values that no reading has told apart are as good as one.
+            for (var fine = 0; fine < belief.Entries(s); fine++)
+            {
+                var sum = 0.0;
+                for (var r = 0; r < readings; r++)
+                    sum += Math.Max(belief.Evidence[r].Of(s, fine), least[r]);
+                if (sum > best)
+                    (best, at) = (sum, fine);
+            }
+            var prior = Math.Log(space.Suspects[s].Odds / space.Total);
+            firsts.Add(
+                (s, space.ValueAt(s, at), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Of(s, at))], prior, best + prior)
+            );
+        }
+        var tried = firsts.OrderByDescending(f => f.Best).Take(MostFirsts).ToList();
+        var pairs = new List<(int A, int B, double Bound)>();
+        for (var a = 0; a < tried.Count; a++)
+        for (var b = a + 1; b < tried.Count; b++)
+        {
+            if (space.Suspects[tried[a].Suspect].RepairUnit == space.Suspects[tried[b].Suspect].RepairUnit)
+                continue;
+            var sum = tried[a].Prior + tried[b].Prior;
+            for (var r = 0; r < readings; r++)
+                sum += Math.Max(tried[a].Added[r], tried[b].Added[r]);
+            pairs.Add((a, b, sum));
+        }
+        foreach (var (a, b, _) in pairs.OrderByDescending(p => p.Bound).Take(MostPairs))
+        {
+            var (x, y) = (tried[a], tried[b]);
+            // The one with a range keeps it; the other stands at its likeliest value.
+            if (!space.Curved(x.Suspect))
+                (x, y) = (y, x);
+            var (first, second) = (space.Suspects[x.Suspect], space.Suspects[y.Suspect]);
+            yield return first with
+            {
+                Odds = first.Odds * second.Odds / space.Total * SecondFault,
+                Also = second.With(y.Value),
+                AlsoUnit = second.RepairUnit,
+            };
+        }
+    }
+}
