@@ -1,7 +1,10 @@
 using Microsoft.AspNetCore.Http.Features;
 using Zoltric.Store;
 using Zoltric.Web.Api;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Demo;
+using Zoltric.Web.Import;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Sheets;
 
 var builder = WebApplication.CreateBuilder(args);
 

@@ -11,7 +11,8 @@ using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Sheets;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Api;
 

@@ -1,7 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Import;
 
 namespace Zoltric.Web.Api;
 

@@ -1,7 +1,8 @@
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Notation;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Import;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Api;
 

@@ -2,7 +2,8 @@ using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Bench;
 

@@ -2,7 +2,7 @@ using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Circuit;
 

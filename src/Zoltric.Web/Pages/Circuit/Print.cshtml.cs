@@ -4,7 +4,7 @@ using Zoltric.Core.Notation;
 using Zoltric.Drawing.Schematic;
 using Zoltric.Drawing.Symbols;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Circuit;
 

@@ -2,7 +2,7 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Exchange;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Import;
 
 namespace Zoltric.Web.Pages.Import;
 

@@ -9,7 +9,8 @@ using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Intake;
 

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Import;
 
 namespace Zoltric.Web.Pages.Logbook;
 

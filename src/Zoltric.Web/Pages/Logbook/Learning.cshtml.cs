@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Faults;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Logbook;
 

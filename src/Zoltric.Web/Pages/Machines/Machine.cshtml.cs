@@ -2,7 +2,8 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Import;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Machines;
 

@@ -6,7 +6,8 @@ using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Repair;
 

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Safe;
 

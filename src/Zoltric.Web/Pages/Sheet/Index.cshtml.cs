@@ -5,7 +5,7 @@ using Zoltric.Core.Notation;
 using Zoltric.Core.Patterns;
 using Zoltric.Drawing.Schematic;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Sheet;
 

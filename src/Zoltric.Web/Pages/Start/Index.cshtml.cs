@@ -4,7 +4,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Patterns;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Start;
 

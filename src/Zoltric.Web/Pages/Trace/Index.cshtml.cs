@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Routes;
 using Zoltric.Store;
-using Zoltric.Web.Workshop;
+using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Trace;
 

@@ -3,7 +3,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>
 /// The safety record of a job as it counts for one person: what was said, and the isolation as it stands. Turns rows and lines into events;

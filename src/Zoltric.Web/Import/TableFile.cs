@@ -4,7 +4,7 @@ using CsvHelper;
 using CsvHelper.Configuration;
 using ExcelDataReader;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Import;
 
 /// <summary>
 /// A table out of a file: CSV in any usual separator, or the first sheet of an XLSX workbook. Cells are texts as a person reads them.

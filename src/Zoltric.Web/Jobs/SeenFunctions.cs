@@ -2,7 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>What a job knows about the functions of its machine: which were seen dead, which working.</summary>
 public static class SeenFunctions

@@ -7,8 +7,10 @@ using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
+using Zoltric.Web.Sheets;
+using Zoltric.Web.Wording;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>A job with everything its screens show.</summary>
 public sealed record JobView(

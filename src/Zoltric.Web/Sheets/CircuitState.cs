@@ -6,7 +6,7 @@ using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 using Zoltric.Drawing.Schematic;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Sheets;
 
 /// <summary>What the circuit screen was asked: how the machine stands, where the tips are, what is wrong with it.</summary>
 public sealed record CircuitQuestion

@@ -6,7 +6,7 @@ using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Wording;
 
 /// <summary>Words and figures as the screens say them.</summary>
 public static class Words

@@ -1,7 +1,8 @@
 using Zoltric.Core.Faults;
 using Zoltric.Store;
+using Zoltric.Web.Sheets;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>What the closed jobs have taught, by the settings of the workshop.</summary>
 public sealed class Learning(LearningStore store, SheetLibrary library)

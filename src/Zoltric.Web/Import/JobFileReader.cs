@@ -6,7 +6,7 @@ using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Store;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Import;
 
 /// <summary>Reads a job file that someone sent: everything in it is checked before any of it is kept.</summary>
 public static class JobFileReader

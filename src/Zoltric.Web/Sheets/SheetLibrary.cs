@@ -7,7 +7,7 @@ using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Drawing.Schematic;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Sheets;
 
 /// <summary>A sheet ready for work: read once, its machine and its fault space made when first asked for.</summary>
 public sealed class ReadySheet(Circuit circuit, LearntOdds learnt)

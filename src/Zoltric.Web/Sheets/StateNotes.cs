@@ -2,7 +2,7 @@ using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Sheets;
 
 /// <summary>What a number alone would not tell about a machine in a setup.</summary>
 public static class StateNotes

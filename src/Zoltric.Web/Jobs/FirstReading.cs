@@ -7,7 +7,7 @@ using Zoltric.Core.Notation;
 using Zoltric.Core.Patterns;
 using Zoltric.Core.Solving;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>
 /// Weighs a small complaint once, beside everything else, when the server starts: the code is compiled before the first technician needs

@@ -1,8 +1,9 @@
 using System.Text.Json;
 using Zoltric.Core.Notation;
 using Zoltric.Store;
+using Zoltric.Web.Jobs;
 
-namespace Zoltric.Web.Workshop;
+namespace Zoltric.Web.Demo;
 
 /// <summary>
 /// Loads the invented Saltmarrow Works once: its machines from the sheets, its closed jobs from closed.json, its open ones from jobs.json.
