@@ -4,6 +4,7 @@ using Zoltric.Web.Api;
 using Zoltric.Web.Demo;
 using Zoltric.Web.Import;
 using Zoltric.Web.Jobs;
+using Zoltric.Web.Pages;
 using Zoltric.Web.Sheets;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -22,6 +23,8 @@ builder.Services.AddSingleton<MachineStore>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<FindingStore>();
 builder.Services.AddSingleton<NoteStore>();
+builder.Services.AddSingleton<ReportStore>();
+builder.Services.AddScoped<PartialRenderer>();
 builder.Services.AddSingleton<IntakeStore>();
 builder.Services.AddSingleton<SafetyStore>();
 builder.Services.AddSingleton<PartStore>();

@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json.Nodes;
+using Microsoft.Data.Sqlite;
 
 namespace Zoltric.Web.Tests;
 
@@ -164,6 +165,42 @@ public class JobFileTests
         Page(server, "/logbook?Words=zzplung&To=9999-12-31").ShouldContain("S2 open");
         Page(server, "/logbook?Words=zzplung%20nowhere").ShouldNotContain("S2 open");
         Page(server, "/logbook?Words=%22%20OR%20*%20NEAR(").ShouldContain("No closed job");
+    }
+
+    /// <summary>An upgrade changes what would be computed: the report of a closed job says what it said.</summary>
+    [Fact]
+    public void The_report_of_a_closed_job_never_changes()
+    {
+        using var server = new ServerProcess();
+        var open = Page(server, "/jobs/1/report");
+        open.ShouldNotContain("Kept as it stood");
+        var job = Export(server, 1);
+        job["closedAt"] = "2026-02-03T04:05:06Z";
+        job["outcome"] = "mended";
+        var (status, body) = Import(server, job.ToJsonString());
+        status.ShouldBe(201, body.ToJsonString());
+        var id = body["id"]!.GetValue<long>();
+        var (workshop, customer) = ($"/jobs/{id}/report", $"/jobs/{id}/report?for=customer");
+        var before = Page(server, workshop);
+        before.ShouldContain("Kept as it stood at closing, as version");
+        before.ShouldContain("cutter");
+        using (var c = new SqliteConnection($"Data Source={server.Data}"))
+        {
+            c.Open();
+            using var change = c.CreateCommand();
+            change.CommandText =
+                "UPDATE line SET meaning = 'zzchanged' WHERE job_id = $id; UPDATE job SET rules = 'zzrules' WHERE id = $id";
+            change.Parameters.AddWithValue("$id", id);
+            change.ExecuteNonQuery().ShouldBeGreaterThan(0);
+        }
+        Page(server, workshop).ShouldNotContain("zz");
+        // The customer's copy was written in the same moment, before it was ever asked for.
+        Page(server, customer).ShouldNotContain("zz");
+        Kept(Page(server, workshop)).ShouldBe(Kept(before));
+        // Notes are added to a closed job, beside what is kept.
+        Page(server, workshop).ShouldContain("note-form");
+
+        static string Kept(string page) => page[page.IndexOf("<dl class=\"record\">")..page.IndexOf("class=\"judged\"")];
     }
 
     [Fact]

@@ -30,6 +30,9 @@ public sealed class ServerProcess : IDisposable
         Start();
     }
 
+    /// <summary>Path of its database.</summary>
+    public string Data => _data;
+
     public string Address => $"http://127.0.0.1:{_port}";
     public HttpClient Client => field ??= new HttpClient { BaseAddress = new Uri(Address), Timeout = TimeSpan.FromMinutes(2) };
 

@@ -13,7 +13,9 @@ public sealed class IndexModel(
     NoteStore notes,
     LogbookStore logbook,
     IntakeStore intake,
-    PartStore parts
+    PartStore parts,
+    ReportStore reports,
+    PartialRenderer renderer
 ) : PageModel
 {
     private const int MostNote = 4000,
@@ -43,10 +45,42 @@ public sealed class IndexModel(
     public IReadOnlyList<AttachmentRow> Attachments { get; private set; } = [];
     public string? Problem { get; private set; }
 
+    /// <summary>The computed part of a closed job's report as it stood at closing; null for an open job.</summary>
+    public FrozenReport? Frozen { get; private set; }
+
     public async Task<IActionResult> OnGetAsync(long id)
     {
         if (await desk.Load(id) is not { } view)
             return NotFound();
+        await Fill(id, view);
+        if (view.Closed)
+            Frozen = await reports.Find(id, Reader) ?? await Freeze(id);
+        return Page();
+    }
+
+    private const string Customer = "customer",
+        Workshop = "workshop";
+
+    private string Reader => ForCustomer ? Customer : Workshop;
+
+    /// <summary>Writes the report for both its readers, once: what a later version would compute changes it no more.</summary>
+    private async Task<FrozenReport?> Freeze(long id)
+    {
+        var asked = For;
+        foreach (var reader in new[] { Workshop, Customer })
+        {
+            For = reader;
+            await reports.Keep(id, reader, await renderer.Render(PageContext, "/Pages/Report/_ReportBody.cshtml", this), Version);
+        }
+        For = asked;
+        return await reports.Find(id, Reader);
+    }
+
+    private static string Version { get; } =
+        typeof(IndexModel).Assembly.GetName().Version is { } v ? $"{v.Major}.{v.Minor}.{v.Build}" : "unknown";
+
+    private async Task Fill(long id, JobView view)
+    {
         (View, Finding, Verified) = (view, await findings.Find(id), await findings.Verified(id));
         (Notes, Attachments) = (await notes.Notes(id), await notes.Attachments(id));
         (Facts, Codes, Parts) = (await intake.Find(id), await intake.Codes(id), await parts.All(id));
@@ -63,7 +97,6 @@ public sealed class IndexModel(
                 [.. view.Lines.Where(l => l.Row.Phase == "verify" && l.Reading is not null).Select(l => l.Reading!)]
             );
         }
-        return Page();
     }
 
     public async Task<IActionResult> OnPostNoteAsync(long id, string? text, string? stage, IFormFile? picture)
