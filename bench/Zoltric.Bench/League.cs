@@ -28,6 +28,11 @@ internal static class League
         var every = int.Parse(Setting("every") ?? "1", CultureInfo.InvariantCulture);
         var family = Setting("family");
         var about = Setting("about");
+        var unknown = arguments.FirstOrDefault(a =>
+            !File.Exists(a) && !a.Contains('=', StringComparison.Ordinal) && a != "log" && !Enum.TryParse<Strategy>(a, out _)
+        );
+        if (unknown is not null)
+            throw new ArgumentException($"{unknown} is neither a sheet file nor a strategy: write scenario/sheets/PR-3.sheet.");
         var all = strategies.ToDictionary(s => s, _ => new List<FollowedJob>());
         foreach (var file in arguments.Where(File.Exists))
         {

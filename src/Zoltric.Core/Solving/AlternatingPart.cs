@@ -25,9 +25,16 @@ internal sealed class AlternatingPart
         Complex[] emf,
         INodalSolver<double> solver,
         IEnumerable<CoupledWindings> couplings,
-        IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null
+        IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null,
+        IReadOnlyList<(int A, int B, double G)>? joins = null
     )
     {
+        foreach (var (leak, nodes) in network.Floating(joins ?? []))
+        {
+            var shift = volts[leak];
+            foreach (var n in nodes)
+                volts[n] -= shift;
+        }
         (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
         foreach (var (p, s, ratio, y, _) in couplings)
         {

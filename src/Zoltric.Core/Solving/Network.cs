@@ -214,6 +214,32 @@ internal sealed class Network
 
     public double LeakOf(int node) => _leak[node];
 
+    /// <summary>
+    /// Islands that hang on their leak alone: the node with the leak, and all nodes of the island. No current leaves by one leak, so that
+    /// its node is at the reference's potential, whatever hundreds of amps round to.
+    /// </summary>
+    /// <param name="joins">Paths that a fault makes; an island that one of them joins to another hangs on more than its leak.</param>
+    public IEnumerable<(int Leak, int[] Nodes)> Floating(IReadOnlyList<(int A, int B, double G)> joins)
+    {
+        foreach (var (leak, nodes) in _floating ??= [.. AllFloating()])
+        {
+            var held = false;
+            foreach (var (a, b, siemens) in joins)
+                held |= siemens != 0 && !SameIsland(a, b) && (SameIsland(a, leak) || SameIsland(b, leak));
+            if (!held)
+                yield return (leak, nodes);
+        }
+    }
+
+    private List<(int Leak, int[] Nodes)>? _floating;
+
+    private IEnumerable<(int, int[])> AllFloating()
+    {
+        for (var leak = 0; leak < Size; leak++)
+            if (LeakOf(leak) > 0)
+                yield return (leak, [.. Enumerable.Range(0, Size).Where(n => SameIsland(n, leak))]);
+    }
+
     /// <summary>Whether branches, open contacts included, lead from one node to the other.</summary>
     public bool SameIsland(int a, int b) => _island[a + 1] == _island[b + 1];
 

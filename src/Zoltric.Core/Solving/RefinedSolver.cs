@@ -25,7 +25,7 @@ internal sealed class RefinedSolver(
     private const double Balanced = 1e-12;
 
     /// <summary>Islands that nothing joins to the rest: the node with the leak, and all nodes of the island.</summary>
-    private readonly List<(int Leak, int[] Nodes)> _floating = Floating(network, joins);
+    private readonly List<(int Leak, int[] Nodes)> _floating = [.. network.Floating(joins)];
 
     public void Solve(Span<double> b)
     {
@@ -67,22 +67,6 @@ internal sealed class RefinedSolver(
             foreach (var n in nodes)
                 v[n] -= shift;
         }
-    }
-
-    private static List<(int, int[])> Floating(Network network, IReadOnlyList<(int A, int B, double G)> joins)
-    {
-        var found = new List<(int, int[])>();
-        for (var leak = 0; leak < network.Size; leak++)
-        {
-            if (network.LeakOf(leak) <= 0)
-                continue;
-            var held = false;
-            foreach (var (a, b, siemens) in joins)
-                held |= siemens != 0 && !network.SameIsland(a, b) && (network.SameIsland(a, leak) || network.SameIsland(b, leak));
-            if (!held)
-                found.Add((leak, [.. Enumerable.Range(0, network.Size).Where(n => network.SameIsland(n, leak))]));
-        }
-        return found;
     }
 
     private double[] Residual(double[] injected, ReadOnlySpan<double> v)

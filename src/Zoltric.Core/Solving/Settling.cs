@@ -821,7 +821,8 @@ internal sealed class Settling(
             standing.Emf,
             UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor),
             standing.Couplings,
-            changed
+            changed,
+            _joins
         )
         {
             Update = new AlternatingUpdate(m.A, m.B, factor, z),
@@ -864,7 +865,7 @@ internal sealed class Settling(
             if (network.B(branch) is >= 0 and var b)
                 injected[b] -= amps;
         }
-        return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed);
+        return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed, _joins);
     }
 }
 
