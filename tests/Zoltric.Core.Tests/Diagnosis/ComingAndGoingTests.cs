@@ -112,4 +112,29 @@ public class ComingAndGoingTests
         var still = Diagnose(Circumstances.None, "on=ON : sees \"pumps\" = dead", " : repaired w4", "on=ON : sees \"pumps\" = dead");
         Share(still, "w4").ShouldBeLessThan(0.5 * Share(Diagnose(Circumstances.None, "on=ON : sees \"pumps\" = dead"), "w4"));
     }
+
+    /// <summary>Nothing that is drawn about a load can keep it dead while all of the supply stands at its own terminals.</summary>
+    [Fact]
+    public void A_load_that_has_its_volts_and_is_dead_is_the_load()
+    {
+        var fed = Diagnose(Circumstances.None, "on=ON : sees \"pumps\" = dead", "on=ON : V M1.1 M1.2 = 24.6V");
+        Share(fed, "M1").ShouldBeGreaterThan(0.85);
+        fed.OffSheet.ShouldBeLessThan(0.1);
+        // Half the volts are another matter.
+        var half = Diagnose(Circumstances.None, "on=ON : sees \"pumps\" = dead", "on=ON : V M1.1 M1.2 = 12V");
+        Share(half, "M1").ShouldBeLessThan(0.3);
+    }
+
+    [Fact]
+    public void A_joint_built_for_the_starter_does_not_age_with_its_control_string()
+    {
+        var strings = Core.Faults.AgedStrings.Of(new Machine(DemoSheets.Circuit("PR-3"))).ToList();
+        var control = strings.Single(s => s.String == "K1");
+        var joints = control.Together.Select(f => f.Target).Prepend(control.Template.Target).ToList();
+        joints.ShouldContain("S2");
+        joints.ShouldContain("X3:4");
+        // The isolator and the engine's ground carry the starter.
+        joints.ShouldNotContain("Q1");
+        joints.ShouldNotContain("GND1");
+    }
 }
