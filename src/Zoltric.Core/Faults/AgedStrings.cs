@@ -23,15 +23,16 @@ public static class AgedStrings
         Decades = 2.5,
         StepsPerDecade = 4;
 
-    public static IEnumerable<Suspect> Of(Machine machine)
+    public static IEnumerable<Suspect> Of(Machine machine) =>
+        Of(machine ?? throw new ArgumentNullException(nameof(machine)), new FaultCatalogue.WorkingCurrents(machine));
+
+    internal static IEnumerable<Suspect> Of(Machine machine, FaultCatalogue.WorkingCurrents amps)
     {
-        ArgumentNullException.ThrowIfNull(machine);
         var circuit = machine.Circuit;
         var seen = new HashSet<string>();
-        var amps = new FaultCatalogue.WorkingCurrents(machine);
         foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Of(machine, f)))
         {
-            var joints = Joints(circuit, lane).Distinct().Where(j => amps.At(circuit, j) <= BuiltForMore * lane.Amps).ToList();
+            var joints = Joints(circuit, lane).Distinct().Where(j => amps.At(j) <= BuiltForMore * lane.Amps).ToList();
             if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints)))
                 continue;
             var least = LeastShare * circuit.NominalVolts / Math.Max(lane.Amps, 0.01) / joints.Count;

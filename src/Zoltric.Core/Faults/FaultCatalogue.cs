@@ -60,11 +60,13 @@ public static class FaultCatalogue
     /// <summary>Paths to ground that are weighed: rubbed through on bare metal up to damp and rust; estimate.</summary>
     private static readonly double[] GroundOhms = [0.05, 0.1, 0.2, 0.5, 1, 2, 5];
 
-    public static IReadOnlyList<Suspect> Of(Machine machine)
+    public static IReadOnlyList<Suspect> Of(Machine machine) =>
+        Of(machine ?? throw new ArgumentNullException(nameof(machine)), new WorkingCurrents(machine));
+
+    /// <param name="amps">Currents of the machine at work, which the aged strings ask for as well.</param>
+    internal static IReadOnlyList<Suspect> Of(Machine machine, WorkingCurrents amps)
     {
-        ArgumentNullException.ThrowIfNull(machine);
         var circuit = machine.Circuit;
-        var amps = new WorkingCurrents(machine);
         var wired = circuit
             .Wires.SelectMany(w => new[] { w.From, w.To })
             .Concat(circuit.Bonds.SelectMany(b => new[] { b.A, b.B }))
@@ -292,20 +294,20 @@ public static class FaultCatalogue
         }
 
         /// <summary>Most amps through what a fault sits on: a pin, a stud's busiest wire, a part's busiest link.</summary>
-        public double At(Circuit circuit, Fault fault)
+        public double At(Fault fault)
         {
             var colon = fault.Target.IndexOf(':', StringComparison.Ordinal);
             if (colon > 0)
                 return Pin(fault.Target[..colon], fault.Target[(colon + 1)..]);
-            if (circuit.FindPart(fault.Target) is not { } part)
+            if (_circuit.FindPart(fault.Target) is not { } part)
                 return Wire(fault.Target);
             if (part.Model.IsPoint)
-                return circuit
+                return _circuit
                     .Wires.Where(w => w.From.Tag == part.Tag || w.To.Tag == part.Tag)
                     .Select(w => Wire(w.Id))
                     .DefaultIfEmpty()
                     .Max();
-            var index = circuit.IndexOf(part.Tag);
+            var index = _circuit.IndexOf(part.Tag);
             var links = part.Model.Faults.FirstOrDefault(m => m.Words == fault.Words)?.Effect is FaultEffect.Series s ? s.Links : [0];
             return links.Max(l => Link(index, l));
         }

@@ -179,37 +179,35 @@ internal sealed class FaultEffects(Layout layout)
                 throw new FaultException($"“{fault}” needs a value above zero.");
         }
         int Branch(int link) => layout.LinkBranches[index][link];
+        void Change(int[] links, BranchChange change, double to = 0)
+        {
+            foreach (var l in links)
+                set.Changes.Add(new ChangedBranch(Branch(l), change, to));
+        }
+
         switch (mode.Effect)
         {
             case FaultEffect.Open e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
+                Change(e.Links, BranchChange.Open);
                 break;
             case FaultEffect.Series e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Series, value));
+                Change(e.Links, BranchChange.Series, value);
                 break;
             case FaultEffect.SetOhms e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, value));
+                Change(e.Links, BranchChange.SetOhms, value);
                 break;
             case FaultEffect.Awake e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Awake, value));
+                Change(e.Links, BranchChange.Awake, value);
                 break;
             case FaultEffect.Closed e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0));
+                Change(e.Links, BranchChange.Closed);
                 break;
             case FaultEffect.Tripped e:
-                foreach (var l in e.Opened)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
-                foreach (var l in e.Made)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Closed, 0));
+                Change(e.Opened, BranchChange.Open);
+                Change(e.Made, BranchChange.Closed);
                 break;
             case FaultEffect.Sticks e:
-                foreach (var l in e.Links)
-                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.Open, 0));
+                Change(e.Links, BranchChange.Open);
                 set.Mute(index);
                 break;
             case FaultEffect.Emf e:

@@ -321,7 +321,6 @@ public sealed class OperatingPoint
     /// <summary>Current through one link of a part, by index, from its A to its B.</summary>
     public Flow LinkFlow(int part, int link) => FlowOf(_network.Layout.LinkBranches[part][link]);
 
-    /// <summary>Amps through one link of a part, by index.</summary>
     /// <summary>Potentials while each pulsed output is on, V; empty where none beats.</summary>
     internal IReadOnlyList<double[]> WhileOn { get; init; } = [];
 
@@ -337,6 +336,7 @@ public sealed class OperatingPoint
         return amps;
     }
 
+    /// <summary>Amps through one link of a part, by index.</summary>
     public double LinkAmps(int part, int link) => AllAmps(_network.Layout.LinkBranches[part][link]);
 
     /// <summary>Volts across one link of a part.</summary>
@@ -363,10 +363,10 @@ public sealed class OperatingPoint
         return false;
     }
 
-    /// <summary>True when the part draws its current and still does not move.</summary>
     /// <summary>True where a part's coil may draw its current and nothing moves.</summary>
     public bool Mute(int part) => _faults.IsMute(part);
 
+    /// <summary>True when the part draws its current and still does not move.</summary>
     public bool Stuck(int part) => _faults.IsStuck(part);
 
     /// <summary>Fuses that opened on the way, with the settled amps that did it.</summary>

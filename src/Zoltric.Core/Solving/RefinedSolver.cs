@@ -21,12 +21,6 @@ internal sealed class RefinedSolver(
     /// <summary>A correction of this share of the largest potential is the last: microvolts at mains.</summary>
     private const double Enough = 1e-9;
 
-    /// <summary>What is put into an island and taken out again balances to this share of its currents.</summary>
-    private const double Balanced = 1e-12;
-
-    /// <summary>Islands that nothing joins to the rest: the node with the leak, and all nodes of the island.</summary>
-    private readonly List<(int Leak, int[] Nodes)> _floating = [.. network.Floating(joins)];
-
     public void Solve(Span<double> b)
     {
         var injected = b.ToArray();
@@ -43,29 +37,7 @@ internal sealed class RefinedSolver(
                 most = Math.Max(most, Math.Abs(correction[i]));
             }
             if (most <= Enough * largest)
-                break;
-        }
-        RestOnLeaks(injected, b);
-    }
-
-    /// <summary>
-    /// No current leaves an island by its one leak, so that the leak's node is at the reference's potential; hundreds of amps round to more
-    /// than a picosiemens can carry off, and what they leave there is taken from the whole island.
-    /// </summary>
-    private void RestOnLeaks(double[] injected, Span<double> v)
-    {
-        foreach (var (leak, nodes) in _floating)
-        {
-            var (sum, size, shift) = (0.0, 0.0, v[leak]);
-            foreach (var n in nodes)
-            {
-                sum += injected[n];
-                size += Math.Abs(injected[n]);
-            }
-            if (Math.Abs(sum) > Balanced * size)
-                continue;
-            foreach (var n in nodes)
-                v[n] -= shift;
+                return;
         }
     }
 

@@ -1,7 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
@@ -137,22 +136,9 @@ public sealed class JobDesk(
                 limits.Where(l => l.Kind == "setup").Select(l => l.What).ToHashSet()
             ),
             Facts = holder.Facts,
-            Circumstances = CircumstancesOf(told?.Conditions ?? ""),
+            Circumstances = IntakeCircumstances.Of(told?.Conditions),
             Isolation = holder.State,
         };
-        static Circumstances CircumstancesOf(string said) =>
-            said.Split(", ")
-                .Aggregate(Circumstances.None, (all, word) => all
-                    | word switch
-                    {
-                        "when hot" or "under load" => Circumstances.Hot,
-                        "when cold" => Circumstances.Cold,
-                        "in the wet" or "after a wash" => Circumstances.Wet,
-                        "while moving" or "over bumps" => Circumstances.Moving,
-                        "after standing" => Circumstances.Standing,
-                        "now and then" => Circumstances.NowAndThen,
-                        _ => Circumstances.None,
-                    });
         return new JobView(job, sheet, lines, readings, sheet.Diagnose(readings, options), options, limits, rows, handovers, told);
     }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
 
@@ -29,7 +30,7 @@ public sealed class JobSafety
         var inForce = rows.Where(r => !r.Imported).ToList();
         Denied = [.. inForce.Where(r => r.Kind == "denied")];
         Facts = new SafetyFacts(
-            intake?.Conditions.Split(", ").Any(c => c is "in the wet" or "after a wash") == true,
+            IntakeCircumstances.Of(intake?.Conditions).HasFlag(Circumstances.Wet),
             Denied.Select(d => d.Item).ToHashSet(StringComparer.Ordinal)
         );
         _said = [.. inForce.Where(r => r.Kind == "said" && r.Author == who).Select(r => r.Item)];

@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
@@ -41,7 +42,12 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
     {
         foreach (var f in circuit.Functions)
             if (f.Test is FunctionTest.Measured m && m.Probe.ToString() == test.Probe.ToString() && sound.Holds(f.When))
-                return new ReadingLimit(m.Low, m.High, LimitSource.Sheet, $"“{f.Name}” wants {Range(m.Low, m.High, DimensionOf(m.Probe))}");
+                return new ReadingLimit(
+                    m.Low,
+                    m.High,
+                    LimitSource.Sheet,
+                    $"“{f.Name}” wants {Range(m.Low, m.High, ReadingReader.AnswerDimension(m.Probe))}"
+                );
         if (
             test.Probe is Probe.Ohms { X: var x }
             && x.P.Terminal.Tag == x.Q.Terminal.Tag
@@ -91,12 +97,4 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
             _ => null,
         };
     }
-
-    private static Dimension DimensionOf(Probe probe) =>
-        probe switch
-        {
-            Probe.Volts or Probe.Drop => Dimension.Volt,
-            Probe.Ohms => Dimension.Ohm,
-            _ => Dimension.Ampere,
-        };
 }

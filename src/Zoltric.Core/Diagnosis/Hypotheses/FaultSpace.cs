@@ -27,7 +27,8 @@ public sealed class FaultSpace
 
     private static IReadOnlyList<Suspect> Weighed(Machine machine, LearntOdds? learnt)
     {
-        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Of(machine), .. AgedStrings.Of(machine)];
+        var amps = new FaultCatalogue.WorkingCurrents(machine);
+        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Of(machine, amps), .. AgedStrings.Of(machine, amps)];
         var circuit = machine.Circuit;
         return learnt is null || learnt == LearntOdds.None
             ? all

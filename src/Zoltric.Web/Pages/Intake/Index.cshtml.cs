@@ -27,19 +27,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         MostFile = 1024 * 1024,
         MostSounds = 8;
 
-    public static IReadOnlyList<string> Circumstances { get; } =
-    [
-        "when hot",
-        "when cold",
-        "in the wet",
-        "after a wash",
-        "while moving",
-        "over bumps",
-        "after standing",
-        "under load",
-        "now and then",
-        "always",
-    ];
+    public static IReadOnlyList<string> Circumstances => IntakeCircumstances.All;
 
     [BindProperty(SupportsGet = true)]
     public long Id { get; set; }
