@@ -75,13 +75,13 @@ public sealed class JobStore(Database database, TimeProvider clock)
         return (await c.QueryAsync<LineRow>("SELECT * FROM line WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
     }
 
-    /// <summary>Adds one line; on the disk when this returns.</summary>
-    public async Task<long> AddLine(long jobId, string phase, string text, string author, double minutes)
+    /// <summary>Adds one line, given back as it stands; on the disk when this returns.</summary>
+    public async Task<LineRow> AddLine(long jobId, string phase, string text, string author, double minutes)
     {
         await using var c = database.Open();
-        return await c.QuerySingleAsync<long>(
+        return await c.QuerySingleAsync<LineRow>(
             "INSERT INTO line (job_id, phase, text, author, at, minutes) VALUES (@jobId, @phase, @text, @author, @at, "
-                + "@minutes) RETURNING id",
+                + "@minutes) RETURNING *",
             new
             {
                 jobId,

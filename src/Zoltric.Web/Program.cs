@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.Features;
+using Zoltric.Core.Keeping;
 using Zoltric.Store;
 using Zoltric.Web.Api;
 using Zoltric.Web.Demo;
@@ -32,6 +33,15 @@ builder.Services.AddSingleton<PlaceStore>();
 builder.Services.AddSingleton<LearningStore>();
 builder.Services.AddSingleton<JobArchive>();
 builder.Services.AddSingleton<LogbookStore>();
+
+// One budget for everything that is computed from sheets, in megabytes.
+builder.Services.AddSingleton(
+    new ComputedStore(
+        builder.Configuration.GetValue<long?>("Zoltric:MemoryMegabytes") is { } megabytes and > 0
+            ? megabytes << 20
+            : ComputedStore.DefaultBytes
+    )
+);
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddHostedService<FirstReading>();
 builder.Services.AddScoped<JobDesk>();

@@ -12,6 +12,7 @@ public class LayerTests(ITestOutputHelper output)
     /// <summary>The namespaces from the bottom up; a page may use whatever stands before it and no other page.</summary>
     private static readonly string[] FromTheBottom =
     [
+        "Zoltric.Core.Keeping",
         "Zoltric.Core.Circuits",
         "Zoltric.Core.Circuits.Kinds",
         "Zoltric.Core.Notation",

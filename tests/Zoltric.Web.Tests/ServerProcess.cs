@@ -19,10 +19,15 @@ public sealed class ServerProcess : IDisposable
     /// <summary>A server with an empty database.</summary>
     public static ServerProcess Empty() => new(false);
 
-    private ServerProcess(bool demo)
+    /// <summary>A server on a copy of that database.</summary>
+    public static ServerProcess On(string database) => new(false, database);
+
+    private ServerProcess(bool demo, string? database = null)
     {
         _demo = demo;
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
+        if (database is not null)
+            File.Copy(database, _data);
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
         _port = ((IPEndPoint)listener.LocalEndpoint).Port;

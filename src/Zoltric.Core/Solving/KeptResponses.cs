@@ -118,6 +118,9 @@ internal sealed class ResponseBound
     private long _numbers,
         _rowNumbers;
 
+    /// <summary>Bytes that responses and rows hold.</summary>
+    public long HeldBytes => (Interlocked.Read(ref _numbers) + Interlocked.Read(ref _rowNumbers)) * sizeof(double);
+
     /// <summary>True where so many more numbers may be kept as rows.</summary>
     public bool TakesRows(long numbers)
     {

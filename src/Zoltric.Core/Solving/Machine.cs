@@ -78,6 +78,13 @@ public sealed class Machine
 
     public Circuit Circuit { get; }
 
+    /// <summary>Numbers that a standing state holds for each of its branches: conductances, factor, potentials; estimate.</summary>
+    private const int NumbersByBranch = 12;
+
+    /// <summary>Bytes that its networks, their standing states and the responses of those hold.</summary>
+    public long HeldBytes =>
+        Responses.HeldBytes + _networks.Values.Sum(n => (long)n.States * n.Branches.Count * NumbersByBranch * sizeof(double));
+
     /// <summary>Throws <see cref="FaultException"/> when the circuit cannot take the fault as worded.</summary>
     public void Check(IEnumerable<Fault> faults) => _effects.Of(faults);
 

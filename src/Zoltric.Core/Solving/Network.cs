@@ -280,6 +280,9 @@ internal sealed class Network
     private readonly ConcurrentDictionary<StandingKey, Standing> _standing = new();
     private int _states;
 
+    /// <summary>Standing states that are kept.</summary>
+    public int States => Volatile.Read(ref _states);
+
     /// <summary>The first standing states made, of which others may be small changes.</summary>
     private Standing[] _first = [];
     private const int MostFirst = 12,

@@ -115,17 +115,36 @@ public sealed class JobDesk(
     {
         if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet)
             return null;
-        var lines = (await jobs.Lines(id)).Select(r => (Row: r, Reading: ReadingReader.Read(sheet.Circuit, r.Text).Value)).ToList();
+        return ViewOf(
+            job,
+            sheet,
+            [.. (await jobs.Lines(id)).Select(r => (r, ReadingReader.Read(sheet.Circuit, r.Text).Value))],
+            await jobs.Limits(id),
+            await safety.All(id),
+            await safety.Handovers(id),
+            await intake.Find(id)
+        );
+    }
+
+    /// <summary>What was loaded of a job, diagnosed.</summary>
+    private static JobView ViewOf(
+        JobRow job,
+        ReadySheet sheet,
+        IReadOnlyList<(LineRow Row, Reading? Reading)> lines,
+        IReadOnlyList<LimitRow> limits,
+        IReadOnlyList<SafetyRow> rows,
+        IReadOnlyList<HandoverRow> handovers,
+        IntakeRow? told
+    )
+    {
         var readings = lines.Where(l => l.Row.Phase == "trace" && !l.Row.Struck && l.Reading is not null).Select(l => l.Reading!).ToList();
-        var (limits, rows, told) = (await jobs.Limits(id), await safety.All(id), await intake.Find(id));
-        var handovers = await safety.Handovers(id);
         // The order is for the one at the machine.
         var holder = new JobSafety(
             sheet.Circuit,
             rows,
             lines,
             told,
-            AtTheMachine(job.Holder, lines.ConvertAll(l => l.Row), rows, handovers)
+            AtTheMachine(job.Holder, lines.Count > 0 ? lines[^1].Row : null, rows, handovers)
         );
         var options = new DiagnosisOptions
         {
@@ -145,14 +164,8 @@ public sealed class JobDesk(
     /// <summary>
     /// Who did something last: the holder, or who lends a hand without having taken over. Only their own lock and proof stand for them.
     /// </summary>
-    private static string AtTheMachine(
-        string holder,
-        List<LineRow> lines,
-        IReadOnlyList<SafetyRow> rows,
-        IReadOnlyList<HandoverRow> handovers
-    )
+    private static string AtTheMachine(string holder, LineRow? line, IReadOnlyList<SafetyRow> rows, IReadOnlyList<HandoverRow> handovers)
     {
-        var line = lines.Count > 0 ? lines[^1] : null;
         var row = rows.LastOrDefault(r => !r.Imported && (line is null || r.AfterLine >= line.Id));
         var (who, at) =
             row is not null ? (row.Author, row.At)
@@ -162,20 +175,20 @@ public sealed class JobDesk(
     }
 
     /// <summary>
-    /// Reads a line in the setup shown and keeps it with its verdict. The refusal, when it cannot be read or must not be done; nothing is
-    /// kept then.
+    /// Reads a line in the setup shown and keeps it with its verdict. The job with the line, diagnosed; or the refusal, when it cannot be
+    /// read or must not be done, and nothing is kept then.
     /// </summary>
     /// <param name="done">True where the technician says that it was done all the same: the record must be true.</param>
-    public async Task<Refusal?> Add(JobView view, string text, string author, bool done = false)
+    public async Task<Added> Add(JobView view, string text, string author, bool done = false)
     {
         // A bare value is what the meter shows at the probe that is asked for.
         if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL"))
             text = $"{next.Test} = {text.Trim()}";
         var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
         if (parsed.Value is not { } reading)
-            return new Refusal(parsed.Problems[0]);
+            return Refuse(parsed.Problems[0]);
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
-            return new Refusal(
+            return Refuse(
                 new Problem(
                     Severity.Error,
                     1,
@@ -187,9 +200,9 @@ public sealed class JobDesk(
                 )
             );
         if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept))
-            return refusal;
+            return new Added(view, refusal);
         if (view.SafetyFor(author).Unsaid(reading.Test) is [var first, ..])
-            return new Refusal(
+            return Refuse(
                 new Problem(
                     Severity.Error,
                     1,
@@ -204,19 +217,21 @@ public sealed class JobDesk(
             );
         var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
         // On the disk before anything is computed from it.
-        var id = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
+        var row = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
         if (reading.Test.Setup.Interventions.Count > 0)
             await findings.Reopen(view.Job.Id, "leads", "fitted again");
-        var after = await Load(view.Job.Id);
-        if (after?.Findings.Verdicts is [.., var verdict])
+        var after = ViewOf(view.Job, view.Sheet, [.. view.Lines, (row, reading)], view.Limits, view.Safety, view.Handovers, view.Told);
+        if (after.Findings.Verdicts is [.., var verdict])
             await jobs.KeepVerdict(
-                id,
+                row.Id,
                 Words.Of(verdict.Judgement),
                 verdict.Expected.GoodSoFar?.Low,
                 verdict.Expected.GoodSoFar?.High,
                 verdict.Meaning
             );
-        return null;
+        return new Added(after, null);
+
+        Added Refuse(Problem why) => new(view, new Refusal(why));
     }
 
     /// <summary>
@@ -358,6 +373,10 @@ public sealed class JobDesk(
         return shown.Refused ? new Refusal(Because(shown.Text, "read volts there with the sources off first")) : null;
     }
 }
+
+/// <summary>A job after a line was given.</summary>
+/// <param name="View">With the line, or as it was where the line was refused.</param>
+public sealed record Added(JobView View, Refusal? Refusal);
 
 /// <summary>Why a line was not kept.</summary>
 /// <param name="MayBeKept">True where it is a thing that must not be done, and is kept, marked, when it was done all the same.</param>

@@ -58,6 +58,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         : ByNode;
     private long _kept;
 
+    /// <summary>Bytes that the runs hold.</summary>
+    public long HeldBytes => Interlocked.Read(ref _kept) * sizeof(double);
+
     private readonly int _known = space.Within?.Suspects.Count ?? 0;
 
     private OfSetup For(Setup setup) => _setups.GetOrAdd(setup, _ => new OfSetup(space.Suspects.Count));

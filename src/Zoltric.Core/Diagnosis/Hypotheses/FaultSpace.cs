@@ -3,6 +3,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Keeping;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
@@ -22,8 +23,10 @@ public sealed class FaultSpace
     private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
 
     /// <param name="learnt">What closed jobs have taught of the odds; the base odds without.</param>
-    public FaultSpace(Machine machine, LearntOdds? learnt = null)
-        : this(machine ?? throw new ArgumentNullException(nameof(machine)), Weighed(machine, learnt), null) { }
+    /// <param name="shelf">Where what is computed is kept; one of its own without.</param>
+    public FaultSpace(Machine machine, LearntOdds? learnt = null, Shelf? shelf = null)
+        : this(machine ?? throw new ArgumentNullException(nameof(machine)), Weighed(machine, learnt), null, shelf ?? Shelf.Alone(), "space")
+    { }
 
     private static IReadOnlyList<Suspect> Weighed(Machine machine, LearntOdds? learnt)
     {
@@ -35,8 +38,9 @@ public sealed class FaultSpace
             : [.. all.Select(s => s with { Odds = s.Odds * learnt.Factor(circuit.Family, LearntOdds.KindOf(circuit, s.RepairUnit)) })];
     }
 
-    private FaultSpace(Machine machine, IReadOnlyList<Suspect> suspects, FaultSpace? within)
+    private FaultSpace(Machine machine, IReadOnlyList<Suspect> suspects, FaultSpace? within, Shelf shelf, string name)
     {
+        (_shelf, _name) = (shelf, name);
         Machine = machine;
         Within = within;
         Nets = Nets.Of(machine.Circuit);
@@ -61,29 +65,37 @@ public sealed class FaultSpace
     /// <summary>The space of single faults that this one adds to, or null.</summary>
     internal FaultSpace? Within { get; }
 
-    private readonly LinkedList<(string Key, FaultSpace Space)> _opened = new();
-    private const int MostOpened = 4;
-    private readonly Lock _openedLock = new();
+    private readonly Shelf _shelf;
+
+    /// <summary>Under which the space stands on its shelf.</summary>
+    private readonly string _name;
+
+    /// <summary>Bytes of what a curve holds for each suspect, a few points of some eighty bytes; estimate.</summary>
+    private const int BytesByCurve = 200;
+
+    /// <summary>Bytes that runs and predictions of this space hold; those of spaces opened within it are counted by themselves.</summary>
+    public long HeldBytes => _runs.HeldBytes + (long)_curves.Count * (Suspects.Count - (Within?.Suspects.Count ?? 0)) * BytesByCurve;
+
+    /// <summary>The belief of that key, if it was worked out lately; null otherwise.</summary>
+    internal T? Find<T>(string key)
+        where T : class => _shelf.Find<T>(_name + '\n' + key);
+
+    /// <summary>Keeps what was worked out on this space.</summary>
+    internal void Keep<T>(string key, T value, Func<long> bytes)
+        where T : class => _shelf.Keep(_name + '\n' + key, value, bytes);
 
     /// <summary>
-    /// This space with more suspects, opened for the readings of one job; a few are kept, so that the next reading finds their runs.
+    /// This space with more suspects, opened for the readings of one job; it is kept, so that the next reading finds its runs.
     /// </summary>
     internal FaultSpace With(IReadOnlyList<Suspect> more)
     {
         if (more.Count == 0)
             return this;
-        var key = string.Join('\n', more);
-        lock (_openedLock)
-        {
-            foreach (var o in _opened)
-                if (o.Key == key)
-                    return o.Space;
-            var space = new FaultSpace(Machine, [.. Suspects, .. more], this);
-            _opened.AddFirst((key, space));
-            if (_opened.Count > MostOpened)
-                _opened.RemoveLast();
-            return space;
-        }
+        var name = $"{_name} with {string.Join('\n', more)}";
+        if (_shelf.Find<FaultSpace>(name) is { } known)
+            return known;
+        var space = new FaultSpace(Machine, [.. Suspects, .. more], this, _shelf, name);
+        return _shelf.Keep(name, space, () => space.HeldBytes);
     }
 
     public Machine Machine { get; }

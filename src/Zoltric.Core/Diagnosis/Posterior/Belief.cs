@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
@@ -73,6 +74,9 @@ internal sealed class Belief
     }
 
     public FaultSpace Space => _space;
+
+    /// <summary>Bytes that it holds by itself: weights, what each suspect has learnt, and what the last reading added.</summary>
+    private long HeldBytes => (long)_log.Length * (2 * sizeof(double) + Unsafe.SizeOf<Unknowns>());
 
     /// <summary>Values of a suspect that the readings have told apart: its fine points, or 1.</summary>
     public int Entries(int suspect) => _held.To(suspect) - _held.From(suspect);
@@ -208,8 +212,7 @@ internal sealed class Belief
         var names = weighed.Select((w, i) => FormattableString.Invariant($"{w.Reading} {w.Power} {period[i]} {Followed(i)}")).ToList();
         for (var known = names.Count; known >= 0; known--)
         {
-            var belief =
-                known == 0 ? Before(space, meter, circumstances) : RecentBeliefs.Of(space).Find(KeyOf(meter, circumstances, names, known));
+            var belief = known == 0 ? Before(space, meter, circumstances) : space.Find<Belief>(KeyOf(meter, circumstances, names, known));
             if (belief is null)
                 continue;
             for (var i = known; i < weighed.Count; i++)
@@ -223,7 +226,8 @@ internal sealed class Belief
                     period[i],
                     Followed(i)
                 );
-                RecentBeliefs.Of(space).Keep(KeyOf(meter, circumstances, names, i + 1), belief);
+                var kept = belief;
+                space.Keep(KeyOf(meter, circumstances, names, i + 1), kept, () => kept.HeldBytes);
             }
             return belief;
         }

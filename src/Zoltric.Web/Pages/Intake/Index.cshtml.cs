@@ -80,7 +80,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         if (View.Closed)
             return RedirectToPage(new { Id });
         var text = string.IsNullOrWhiteSpace(result) ? line ?? "" : $"{line} = {result.Trim()}";
-        return await desk.Add(View, text, Me) is { Problem: var problem }
+        return (await desk.Add(View, text, Me)).Refusal is { Problem: var problem }
             ? Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}")
             : Redirect($"{Url.Page("/Intake/Index", new { Id })}#{anchor}");
     }
@@ -122,7 +122,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
                 )
             )
                 await jobs.Strike(Id, row.Id, true);
-            if (await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me) is { Problem: var problem })
+            if ((await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me)).Refusal is { Problem: var problem })
                 return Refuse(problem.Message);
         }
         await intake.KeepCodes(Id, read.Select(c => (c.Code.Number, c.Status, c.Count)), Me);

@@ -199,7 +199,7 @@ public sealed class IndexModel(
             return RedirectToPage(new { Id });
         if (!string.IsNullOrWhiteSpace(line))
         {
-            if (await desk.Add(View, $"{line} = {result}", Me) is { Problem: var problem })
+            if ((await desk.Add(View, $"{line} = {result}", Me)).Refusal is { Problem: var problem })
                 return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
         }
         else if (Bench.FirstOrDefault(b => b.Line is null && b.Name == name) is { } test && result is "good" or "bad")

@@ -70,13 +70,13 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         Text = text ?? "";
-        var refusal = view.Closed
-            ? new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are."))
+        var (after, refusal) = view.Closed
+            ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
             : await desk.Add(view, Text, Author.Of(HttpContext), done);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";
-        return await Shown();
+        return await Shown(after);
     }
 
     public async Task<IActionResult> OnPostTakeOverAsync(string? who)
@@ -160,10 +160,10 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         return shown;
     }
 
-    private async Task<IActionResult> Shown()
+    private async Task<IActionResult> Shown() => await desk.Load(Id) is { } view ? await Shown(view) : NotFound();
+
+    private async Task<IActionResult> Shown(JobView view)
     {
-        if (await desk.Load(Id) is not { } view)
-            return NotFound();
         View = view;
         Newer = await desk.Newer(view);
         Shared = SeenFunctions.Shared(view);
