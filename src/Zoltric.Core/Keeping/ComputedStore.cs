@@ -11,8 +11,8 @@ namespace Zoltric.Core.Keeping;
 /// <param name="budgetBytes">Most that all entries may hold together. The entry used last stays, whatever it holds.</param>
 public sealed class ComputedStore(long budgetBytes)
 {
-    /// <summary>Budget where none is given, 1 GiB.</summary>
-    public const long DefaultBytes = 1L << 30;
+    /// <summary>Budget where none is given, 768 MiB: the twelve demo machines at work.</summary>
+    public const long DefaultBytes = 768L << 20;
 
     private sealed record Entry((string Sheet, string Key) Name, object Value, Func<long> Bytes);
 

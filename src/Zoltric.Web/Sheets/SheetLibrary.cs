@@ -52,8 +52,10 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf)
         }
     }
 
-    /// <summary>Bytes of what findings hold beside the belief they rest on, and of a sheet with its drawing; estimates.</summary>
-    private const int BytesOfFindings = 200_000,
+    /// <summary>
+    /// Bytes of what findings hold beside the belief they rest on (one to four million were measured), and of a sheet with its drawing.
+    /// </summary>
+    private const int BytesOfFindings = 2_000_000,
         BytesOfSheet = 500_000;
 
     /// <summary>Bytes that the sheet, its machine and its runs hold.</summary>

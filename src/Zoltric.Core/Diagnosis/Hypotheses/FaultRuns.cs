@@ -20,11 +20,11 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     /// <summary>
     /// Numbers that a run holds for each of its nodes: a response that it shares with the others of its suspect, its own potentials where a
-    /// bus is driven in turn, phasors; and for itself.
+    /// bus is driven in turn, phasors; and for itself. Measured as live memory after ten readings on four demo sheets.
     /// </summary>
     private const double ByNode = 0.02,
         ByOwnPotential = 1,
-        ByPhasor = 2.25;
+        ByPhasor = 6;
     private const int ByItself = 250;
 
     /// <summary>Cells of the grid from one anchor to the next in one state: exact for direct current, where what a meter shows is a
