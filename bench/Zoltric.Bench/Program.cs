@@ -1,9 +1,13 @@
 using Zoltric.Bench;
+using Zoltric.Bench.Stranger;
 
 switch (args)
 {
     case ["league", .. var sheets]:
         League.Run(sheets);
+        break;
+    case ["stranger", .. var sheets]:
+        StrangersLeague.Run(sheets);
         break;
     case ["optimum", .. var sheets]:
         AgainstOptimum.Run(sheets);
@@ -22,7 +26,7 @@ switch (args)
         break;
     default:
         Console.WriteLine(
-            "usage: dotnet run -c Release --project bench/Zoltric.Bench -- league|optimum|advice SHEET…\n       dotnet run "
+            "usage: dotnet run -c Release --project bench/Zoltric.Bench -- league|stranger|optimum|advice SHEET…\n       dotnet run "
                 + "-c Release --project bench/Zoltric.Bench -- solver|large [60 300 1200]\n       dotnet run -c Release "
                 + "--project bench/Zoltric.Bench -- closed scenario/sheets > scenario/closed.json"
         );
