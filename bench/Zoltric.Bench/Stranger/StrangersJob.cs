@@ -2,8 +2,8 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
-using Zoltric.Core.Solving;
 
 namespace Zoltric.Bench.Stranger;
 

@@ -6,9 +6,9 @@ using Zoltric.Core.Solving;
 namespace Zoltric.Bench.Stranger;
 
 /// <summary>
-/// A faulty machine and the person at it, drawn without regard to what the diagnosis assumes: nothing here uses a spread, a tolerance,
-/// the odds or a likelihood of the product. The solver gives true values; everything that strays is drawn here. Frozen: a figure is changed only
-/// with a source, never because a job failed.
+/// A faulty machine and the person at it, drawn without regard to what the diagnosis assumes: no spread, tolerance, odds or likelihood of
+/// the product is used here. The solver gives true values; everything that strays is drawn here. Frozen: a figure is changed only with a
+/// source, never because a job failed.
 /// </summary>
 /// <remarks>
 /// Every figure is common practice without a source or an estimate, unless it says otherwise; the kinds of straying are those a technician
