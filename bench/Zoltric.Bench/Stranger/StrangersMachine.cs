@@ -19,6 +19,7 @@ internal sealed class StrangersMachine
     // The machine. Loads are stated by nominal watts and stray by a fifth; lengths of wire are guessed; contacts are new or tired.
     private const double LoadsOff = 0.2,
         WiresOff = 0.4,
+        SourcesOff = 0.3,
         BestContact = 0.3,
         WorstContact = 4,
         RelaysOff = 0.08;
@@ -88,6 +89,7 @@ internal sealed class StrangersMachine
             [
                 .. new Layout(circuit).Branches.Select(b =>
                     b.Owner == BranchOwner.Wire ? 1 / (1 + Off(WiresOff))
+                    : b.Owner == BranchOwner.Link && circuit.Parts[b.Part].Kind.IsSource ? 1 / (1 + Off(SourcesOff))
                     : b.Owner == BranchOwner.Link && circuit.Parts[b.Part].Model.Links[b.Index].Ohms > 0.5 ? 1 / (1 + Off(LoadsOff))
                     : 1 / (BestContact * Math.Pow(WorstContact / BestContact, random.NextDouble()))
                 ),

@@ -25,6 +25,11 @@ public abstract record FaultEffect
     /// <summary>The value in ohms comes in series with the links while they conduct.</summary>
     public sealed record Series(params int[] Links) : FaultEffect;
 
+    /// <summary>
+    /// The value in ohms comes in series with the link, in what holds the part: pulled out and read by itself the part is sound.
+    /// </summary>
+    public sealed record Holder(int Link) : FaultEffect;
+
     /// <summary>The links have the value as their resistance.</summary>
     public sealed record SetOhms(params int[] Links) : FaultEffect;
 

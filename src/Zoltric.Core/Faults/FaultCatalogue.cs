@@ -158,6 +158,7 @@ public static class FaultCatalogue
         {
             FaultEffect.Open e => e.Links,
             FaultEffect.Series e => e.Links,
+            FaultEffect.Holder e => [e.Link],
             FaultEffect.SetOhms e => e.Links,
             FaultEffect.Awake e => e.Links,
             FaultEffect.Closed e => e.Links,
@@ -181,6 +182,8 @@ public static class FaultCatalogue
         {
             case FaultEffect.Series s:
                 return (Grid(circuit, amps.Link(index, s.Links[0])), true);
+            case FaultEffect.Holder h:
+                return (Grid(circuit, amps.Link(index, h.Link)), true);
             case FaultEffect.SetOhms when part.Kind.IsSource:
                 return (Grid(circuit, amps.Largest), true);
             case FaultEffect.SetOhms s:

@@ -193,6 +193,9 @@ internal sealed class FaultEffects(Layout layout)
             case FaultEffect.Series e:
                 Change(e.Links, BranchChange.Series, value);
                 break;
+            case FaultEffect.Holder e:
+                Change([e.Link], BranchChange.Series, value);
+                break;
             case FaultEffect.SetOhms e:
                 Change(e.Links, BranchChange.SetOhms, value);
                 break;

@@ -161,7 +161,7 @@ public sealed class Machine
     {
         if (faults is null or [])
             return FaultSet.None;
-        var set = _effects.Of(Swapped(setup, Shaken(setup, faults)));
+        var set = _effects.Of(Swapped(setup, Seated(setup, Shaken(setup, faults))));
         var held = setup
             .Interventions.OfType<Intervention.Support>()
             .Select(s => _layout.LinkBranches[_layout.PartIndex(s.Tag)][0])
@@ -177,6 +177,26 @@ public sealed class Machine
         return faults
             .Where(f => f.Words != "intermittent" || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase)))
             .ToList();
+    }
+
+    /// <summary>
+    /// What is wrong with a holder is not read on the part that was taken out of it, and a source that was isolated leaks no more.
+    /// </summary>
+    private IReadOnlyList<Fault> Seated(Setup setup, IReadOnlyList<Fault> faults)
+    {
+        return setup.Interventions.Count == 0 ? faults : [.. faults.Where(f => !setup.Interventions.Any(i => Ends(i, f)))];
+
+        bool Ends(Intervention i, Fault f) =>
+            i switch
+            {
+                Intervention.Off o => o.Tag == f.Target && f.Words == Fault.Leaks,
+                Intervention.Pull p => p.Tag == f.Target && IsOfHolder(f),
+                Intervention.Unplug u => u.Tag == f.Target && IsOfHolder(f),
+                _ => false,
+            };
+
+        bool IsOfHolder(Fault f) =>
+            Circuit.FindPart(f.Target)?.Model.Faults.FirstOrDefault(m => m.Words == f.Words)?.Effect is FaultEffect.Holder;
     }
 
     private IEnumerable<string> PlacesOf(string target)

@@ -5,7 +5,19 @@ public sealed class Fuse : ProtectiveDevice
     public override string Word => "fuse";
     protected override string OpenWord => "blown";
     protected override double OpenOdds => 6;
-    protected override double ResistsOdds => 1.5;
+    protected override double ResistsOdds => 0.7;
+
+    /// <summary>Odds that the clips of its holder make poor contact; estimate.</summary>
+    private const double HolderOdds = 0.8;
+
+    public override PartModel Describe(Part part)
+    {
+        var fuse = base.Describe(part);
+        return fuse with
+        {
+            Faults = [.. fuse.Faults, new("holder resists", new FaultEffect.Holder(0), HolderOdds) { Value = Dimension.Ohm }],
+        };
+    }
 
     protected override Link Pole(Part part, string a, string b, ClosedRule rule) =>
         new Link.Fuse(

@@ -217,7 +217,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
             return s.Template.Words == "resists";
         return space.Circuit.FindPart(s.Template.Target) is { Model.IsPoint: false } part
             && part.Model.Faults.FirstOrDefault(m => m.Words == s.Template.Words) is { } mode
-            && (mode.Effect is FaultEffect.Series || mode.Effect is FaultEffect.SetOhms && part.Kind.IsSource);
+            && (mode.Effect is FaultEffect.Series or FaultEffect.Holder || mode.Effect is FaultEffect.SetOhms && part.Kind.IsSource);
     }
 
     private OperatingPoint Between(OfSetup of, Setup setup, int suspect, double at)

@@ -622,6 +622,8 @@ public sealed class FaultSpace
             {
                 FaultEffect.Open o => "|series " + Series(o.Links),
                 FaultEffect.Series e => "|series " + Series(e.Links),
+                // Until it is pulled, a fuse and its clips are one to every probe; who mends the one sees to the other.
+                FaultEffect.Holder e => "|series " + Series([e.Link]),
                 FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
                 FaultEffect.Tripped e => "|series " + Series(e.Opened),
                 FaultEffect.Awake => "|awake",

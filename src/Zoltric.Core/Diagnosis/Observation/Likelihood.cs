@@ -81,6 +81,16 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double WeakFlickers = 0.02,
         SteadyFlickers = 0.004;
 
+    /// <summary>
+    /// How often a meter shows over limit at so many ohms: in a low range it does from hundreds of ohms on, by itself it does at megohms.
+    /// Even in the logarithm between; estimates.
+    /// </summary>
+    private static double OverRange(double ohms) =>
+        MostOverRange * Math.Clamp(Math.Log(Math.Max(ohms, 1) / LowRange) / Math.Log(Open / LowRange), 0, 1);
+
+    private const double LowRange = 300,
+        MostOverRange = 0.5;
+
     /// <summary>Standard deviation of the meter alone at a value.</summary>
     public double MeterSigma(double value, Dimension d) => meter.Band(value, d) / 2;
 
@@ -94,7 +104,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return Word(w.Text, p, slip);
             case ReadingResult.OverLimit:
                 return p.Word == "OL" ? 1 - slip
-                    : p.Word is null && p.Mean > 1e6 ? 0.5
+                    : p.Word is null ? slip * 0.3 + (1 - slip) * OverRange(p.Mean)
                     : slip * 0.3;
             case ReadingResult.Jumps:
                 return BadTip;

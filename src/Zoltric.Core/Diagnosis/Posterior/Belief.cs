@@ -153,7 +153,8 @@ internal sealed class Belief
                 w.Unlike,
                 w.Sound,
                 w.Remembered,
-                IsComplaint(opened, evidence.Count, w.Reading)
+                IsComplaint(opened, evidence.Count, w.Reading),
+                w.Otherwise
             );
             off += ofOff - w.OffSheet;
             for (var i = 0; i < n; i++)
@@ -338,7 +339,8 @@ internal sealed class Belief
                 unlike,
                 sound,
                 remembered,
-                IsComplaint(_space, Evidence.Count, reading)
+                IsComplaint(_space, Evidence.Count, reading),
+                otherwise && !reading.Doubtful
             );
         }
         for (var i = 0; i < log.Length; i++)
@@ -359,6 +361,7 @@ internal sealed class Belief
                     Renewed = renewed,
                     Followed = followed,
                     StaysDead = staysDead,
+                    Otherwise = otherwise && !reading.Doubtful,
                 },
             ]
         )
@@ -398,6 +401,7 @@ internal sealed class Belief
     /// <param name="unlike">The same for a machine of which nothing is known.</param>
     /// <param name="sound">The same for a sound machine as drawn.</param>
     /// <param name="remembered">How likely it was where both its points are as they were read before, or NaN.</param>
+    /// <param name="otherwise">True where the same test has been read otherwise before.</param>
     /// <param name="complaint">True for the reading that the job began with.</param>
     private static (double Log, NotAsDrawn After) OfNotAsDrawn(
         NotAsDrawn known,
@@ -409,7 +413,8 @@ internal sealed class Belief
         double unlike,
         double sound,
         double remembered,
-        bool complaint
+        bool complaint,
+        bool otherwise
     )
     {
         if (double.IsNaN(unlike))
@@ -432,10 +437,38 @@ internal sealed class Belief
                 expected += weight * Math.Exp(added[i]);
             }
         }
+        // A part that was taken out and is read by itself is sound, where what is wrong is how the machine is built.
+        if (IsPartByItself(space.Circuit, reading.Test))
+            return (sound, known);
         // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
         if (complaint)
             return (Math.Log(expected / total), known);
-        return known.Weigh(reading.Test, expected / total, Math.Exp(sound), Math.Exp(unlike), remembered);
+        // A machine that is built otherwise does not change its mind, however the suspects would have it.
+        var same = otherwise ? Likelihood.Slip : 1;
+        return known.Weigh(reading.Test, same * expected / total, same * Math.Exp(sound), Math.Exp(unlike), remembered);
+    }
+
+    /// <summary>
+    /// True where ohms are read on a part that was unplugged or pulled, across it or to the frame: whatever the machine is built like.
+    /// </summary>
+    private static bool IsPartByItself(Circuit circuit, Test test)
+    {
+        if (test.Probe is not (Probe.Ohms or Probe.Beep or Probe.Insulation))
+            return false;
+        var tips = TestRules.Tips(test).ToList();
+        return test.Setup.Interventions.Any(i =>
+            (
+                i is Intervention.Unplug u ? u.Tag
+                : i is Intervention.Pull p ? p.Tag
+                : null
+            )
+                is { } tag
+            && circuit.FindPart(tag) is { Kind: not Circuits.Kinds.PinRow and not Circuits.Kinds.Module, Model.IsPoint: false }
+            && tips.Exists(t => IsOn(t, tag))
+            && tips.TrueForAll(t => IsOn(t, tag) || t.Bare == circuit.FrameFor(t) || t.Name == "PE")
+        );
+
+        static bool IsOn(Terminal t, string tag) => t.Tag == tag && t.Side is TerminalSide.None or TerminalSide.Part;
     }
 
     /// <summary>True for a job that begins with a figure: a limit of the sheet passed, a draw that was read.</summary>
@@ -527,6 +560,9 @@ internal sealed class Belief
     /// <summary>Amps are seldom misread by much; estimate.</summary>
     private const double AmpsSlip = 0.004;
 
+    /// <summary>Both tips on the posts of one source are seldom elsewhere; estimate.</summary>
+    private const double PostsSlip = 0.01;
+
     /// <summary>A complaint that was measured is hardly ever none; estimate.</summary>
     private const double MeasuredSymptomSlip = 0.0005;
 
@@ -540,7 +576,11 @@ internal sealed class Belief
             && space.Healthy(test.Setup).Holds(f.When)
         )
             ? MeasuredSymptomSlip
-            : SlipOf(reading);
+        : reading is { Doubtful: false, Test.Probe: Probe.Volts { P: var p, Q: { } q } }
+        && p.Tag == q.Tag
+        && space.Circuit.FindPart(p.Tag) is { Kind.IsSource: true }
+            ? PostsSlip
+        : SlipOf(reading);
 
     private static double SlipOf(Reading reading) =>
         reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip
@@ -555,6 +595,9 @@ internal sealed class Belief
     /// </summary>
     private const double OpenWhileMoved = 0.6,
         Changes = 0.15;
+
+    /// <summary>How often it is as it was before, when it is let go of; estimate.</summary>
+    private const double FallsBack = 0.7;
 
     /// <summary>
     /// How often a joint that makes contact badly shows something between sound and open, moved and left alone; and how often it makes a
@@ -590,7 +633,7 @@ internal sealed class Belief
             moved ? OpenWhileMoved
             : staysDead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
             : unknowns.Open;
-        var other = unknowns;
+        var (other, before) = (unknowns, unknowns.Open);
         // While moved the fault's own run is the open one.
         var healthy = moved
             ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
@@ -614,7 +657,9 @@ internal sealed class Belief
         var now = all > 0 ? opened / all : often;
         if (now > 0.5)
             unknowns = other;
-        unknowns.Open = now + Changes * (1 - 2 * now);
+        // Let go of again it is as a rule what it was before it was moved.
+        var left = moved ? FallsBack * before + (1 - FallsBack) * now : now;
+        unknowns.Open = left + Changes * (1 - 2 * left);
         return all;
     }
 
@@ -838,6 +883,9 @@ internal sealed record Weighed(
     double Remembered
 )
 {
+    /// <summary>True where the same test has been read otherwise before.</summary>
+    public bool Otherwise { get; init; }
+
     /// <summary>Number of parts put in before it.</summary>
     public int Period { get; init; }
 

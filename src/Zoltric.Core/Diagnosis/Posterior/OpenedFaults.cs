@@ -31,6 +31,9 @@ internal static class OpenedFaults
     private const double ComesAndGoes = 0.4,
         WindingComesAndGoes = 0.05;
 
+    /// <summary>Odds of a fuse that comes and goes in its clips: one that has blown stays so; estimate.</summary>
+    private const double FuseComesAndGoes = 1;
+
     /// <summary>Factor on these odds while no test was read two ways, nothing was moved and nothing flickered; estimate.</summary>
     private const double Unseen = 0.4;
 
@@ -222,7 +225,13 @@ internal static class OpenedFaults
             yield return s with
             {
                 Template = s.Template with { Words = Fault.Intermittent, Toward = what.Length == 0 ? null : what },
-                Odds = s.Odds * odds * (winding ? WindingComesAndGoes : ComesAndGoes),
+                Odds =
+                    odds
+                    * (
+                        part?.Kind is Circuits.Kinds.Fuse
+                            ? FuseComesAndGoes * part.Odds
+                            : s.Odds * (winding ? WindingComesAndGoes : ComesAndGoes)
+                    ),
             };
         }
     }
