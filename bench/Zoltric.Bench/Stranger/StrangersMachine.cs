@@ -58,8 +58,11 @@ internal sealed class StrangersMachine
     // Slips: the tip on the neighbour, a control not moved, a point misplaced.
     private const double SlipChance = 0.03;
 
-    /// <summary>How often a joint that comes and goes stays as it is from one reading to the next.</summary>
-    private const double Stays = 0.8;
+    /// <summary>
+    /// How often a joint that comes and goes stays as it is from one reading to the next, and is open while its own place is moved.
+    /// </summary>
+    private const double Stays = 0.8,
+        OpenWhenMoved = 0.5;
 
     private readonly Machine _machine;
     private readonly Random _random;
@@ -107,7 +110,7 @@ internal sealed class StrangersMachine
     {
         if (_jumps)
             _open =
-                test.Setup.Moved.Count > 0 ? _random.NextDouble() < 0.5
+                IsMoved(test.Setup) ? _random.NextDouble() < OpenWhenMoved
                 : _random.NextDouble() < Stays ? _open
                 : !_open;
         _read++;
@@ -135,6 +138,15 @@ internal sealed class StrangersMachine
         if (slip && kind == 2)
             v *= _random.Next(2) == 0 ? 10 : 0.1;
         return new ReadingResult.Number(Displayed(v, shown.Dimension), shown.Dimension);
+    }
+
+    /// <summary>True where the place of what is wrong is moved: of a wire, that of either end.</summary>
+    private bool IsMoved(Setup setup)
+    {
+        var circuit = _machine.Circuit;
+        return _faults
+            .SelectMany(f => circuit.FindWire(f.Target) is { } w ? new[] { w.From.Tag, w.To.Tag } : [f.Target.Split(':')[0]])
+            .Any(tag => setup.Moved.Contains(circuit.FindPart(tag)?.PlaceOrTag ?? tag, StringComparer.OrdinalIgnoreCase));
     }
 
     private double Displayed(double v, Dimension dimension)
