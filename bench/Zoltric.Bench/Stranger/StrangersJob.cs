@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 
@@ -37,11 +38,11 @@ internal sealed record StrangersJob(
         {
             var findings = Diagnostician.Diagnose(space, readings, options);
             if (findings.Solved || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
-                return Ended(space, suspect, fault, findings, counted, minutes, readings);
+                return Ended(space, suspect, fault, findings, counted, minutes, readings, jumps);
             // What cannot be done is passed over for the next on the list.
             var (advice, result) = findings.Next.Select(a => (a, machine.Measure(a.Test))).FirstOrDefault(x => x.Item2 is not null);
             if (result is null)
-                return Ended(space, suspect, fault, findings, counted, minutes, readings);
+                return Ended(space, suspect, fault, findings, counted, minutes, readings, jumps);
             minutes += advice.Minutes;
             if (advice.Kind != AdviceKind.ProveDead)
                 counted++;
@@ -70,7 +71,7 @@ internal sealed record StrangersJob(
             if (lanes.Count > 0)
                 Halved(lanes[random.Next(lanes.Count)], readings[0].Test.Setup);
         }
-        return Ended(space, suspect, fault, Diagnostician.Diagnose(space, readings), readings.Count, 0, readings);
+        return Ended(space, suspect, fault, Diagnostician.Diagnose(space, readings), readings.Count, 0, readings, jumps);
 
         Probe Volts(Terminal p, Terminal? q) => new Probe.Volts(p, q, circuit.Alternating ? VoltsFunction.Ac : VoltsFunction.Dc);
 
@@ -153,15 +154,18 @@ internal sealed record StrangersJob(
         Findings findings,
         int counted,
         double minutes,
-        List<Reading> readings
+        List<Reading> readings,
+        bool jumps
     )
     {
         var site = space.Sites[suspect];
-        var share = findings.Suspects.Where(g => g.Site == site).Sum(g => g.Share);
+        // A joint that comes and goes may be called so, or open: it is mended at one place.
+        bool Names(FaultGroup g) => g.Site == site || jumps && g.Faults.Any(f => f.Target == fault.Target);
+        var share = findings.Suspects.Where(Names).Sum(g => g.Share);
         return new StrangersJob(
             fault.ToString(),
             findings.Solved || findings.NotAsDrawn,
-            !findings.NotAsDrawn && findings.Suspects[0].Site == site,
+            !findings.NotAsDrawn && Names(findings.Suspects[0]),
             share,
             findings.Suspects[0].Share,
             findings.OffSheet,

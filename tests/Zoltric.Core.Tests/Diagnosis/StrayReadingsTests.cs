@@ -61,6 +61,120 @@ public class StrayReadingsTests
     }
 
     /// <summary>
+    /// Pulled, the fuse reads as a fuse; in its place the volts stop at it: the clips. Common practice, no source.
+    /// </summary>
+    [Fact]
+    public void A_good_fuse_with_volts_across_it_is_its_holder()
+    {
+        var f = Diagnose(
+            Fan,
+            """key=RUN fan=ON : sees "fan turns" = dead""",
+            """key=RUN : sees "run lamp lights" = dead""",
+            "key=RUN fan=ON : V F1.1 = 12.5V",
+            "key=RUN fan=ON : V F1.2 = 0.2V",
+            "off G1, pull F1 : ohm F1 = 0.2ohm"
+        );
+        Share(f, "F1").ShouldBeGreaterThan(0.6);
+        f.Suspects[0].Faults[0].Words.ShouldBe("holder resists");
+    }
+
+    /// <summary>
+    /// What a part shows by itself has nothing to do with how the machine is drawn: bad, it is the part; good, it is not.
+    /// </summary>
+    [Theory]
+    [InlineData("off G1, unplug M1 : ohm M1 = OL", 0.9, 1, 0.05)]
+    [InlineData("off G1, unplug M1 : ohm M1 = 1.7ohm", 0, 0.2, 1)]
+    public void A_part_read_by_itself_says_nothing_of_the_drawing(string line, double least, double most, double offSheet)
+    {
+        var f = Diagnose(
+            Fan,
+            """key=RUN fan=ON : sees "fan turns" = dead""",
+            "key=RUN fan=ON : hears K1 = clicks",
+            "key=RUN fan=ON : V M1.1 M1.2 = 12.4V",
+            line
+        );
+        Share(f, "M1").ShouldBeInRange(least, most);
+        f.OffSheet.ShouldBeLessThan(offSheet);
+    }
+
+    private const string Link = """
+        sheet "Pan tender PT-4: bus"
+        nominal 24V dc
+        drawn from maker
+        control key: OFF*, RUN
+        part G1 battery 24V emf=25.2V "battery" at "box"
+        part S1 switch "key switch" at "dash"
+          closed 1-2 when key=RUN
+        part A1 module "engine controller" at "engine"
+          supply 1 ground 2 from=18V
+          bus 3,4
+        part A2 module "dash display" at "dash"
+          supply 1 ground 2 from=18V
+          bus 3,4
+        part T1 terminator at "engine"
+        part T2 terminator at "dash"
+        path G1.+ - S1 -[w1]- A1.1
+        path S1.2 -[w2]- A2.1
+        path A1.2 -[w3]- G1.-
+        path A2.2 -[w4]- G1.-
+        path T1.H -[w5]- A1.3 -[w6]- A2.3 -[w7]- T2.H
+        path T1.L -[w8]- A1.4 -[w9]- A2.4 -[w10]- T2.L
+        function "bus": ohm A2.3 A2.4 in 55..65ohm
+        """;
+
+    /// <summary>What modules leave of ohms, with both ends gone, is over limit to a meter in a low range.</summary>
+    [Fact]
+    public void Over_limit_is_tens_of_kiloohms_to_a_low_range()
+    {
+        var f = Diagnose(Link, """: sees "bus" = dead""", "off G1 : ohm A2.3 A2.4 = 120ohm", "off G1, unplug T2 : ohm A2.3 A2.4 = OL");
+        Share(f, "T2", "w7", "w10").ShouldBeLessThan(0.05);
+        Share(f, "T1", "w5", "w6", "w8", "w9").ShouldBeGreaterThan(0.85);
+    }
+
+    /// <summary>
+    /// Dead, alive while one place is moved, dead again: it falls back when it is let go. The other places were moved for nothing.
+    /// </summary>
+    [Fact]
+    public void What_lives_only_while_one_place_is_moved_is_there()
+    {
+        var f = Diagnose(
+            Fan,
+            """key=RUN fan=ON : sees "fan turns" = dead""",
+            """key=RUN fan=ON, move "post" : sees "fan turns" = works""",
+            """key=RUN fan=ON, move "loft" : sees "fan turns" = dead""",
+            """key=RUN fan=ON, move "post" : sees "fan turns" = flickers"""
+        );
+        Share(f, "S2", "w3", "w4").ShouldBeGreaterThan(0.75);
+        f.OffSheet.ShouldBeLessThan(0.15);
+    }
+
+    /// <summary>A draw that ends with the charger isolated is the charger's: its leak goes with it.</summary>
+    [Fact]
+    public void A_draw_that_ends_with_a_source_off_is_that_source()
+    {
+        const string sheet = """
+            sheet "Works lorry WL-8: at rest"
+            nominal 12V dc
+            drawn from maker
+            given engine: STOPPED*, RUNNING
+            control lamps: OFF*, ON
+            part G1 battery 12V "battery" at "frame"
+            part G2 charger 14.2V when engine=RUNNING "alternator" at "engine"
+            part S1 switch "lamp switch" at "dash"
+              closed 1-2 when lamps=ON
+            part H1 lamp 12V 55W "work lamp" at "roof"
+            path G1.+ -[w1 25mm2 1m]- G2.+
+            path G2.- -[w2 25mm2 1m]- G1.-
+            path G1.+ -[w3 2.5mm2 2m]- S1 -[w4 2.5mm2 2m]- H1 -[w5 2.5mm2 2m]- G1.-
+            function "lamp lights": H1 when lamps=ON
+            """;
+        var f = Diagnose(sheet, ": clamp w1 = 0.55A", "off G2 : clamp w1 = 0A");
+        Share(f, "G2").ShouldBeGreaterThan(0.9);
+        Show(sheet, ": clamp w1", "G2 leaks 24ohm").ShouldBe(12.6 / 24, 0.02);
+        Show(sheet, "off G2 : clamp w1", "G2 leaks 24ohm").ShouldBe(0, 0.001);
+    }
+
+    /// <summary>
     /// What a leak of four ohms draws is volts over ohms, whatever a module behind it does as its supply falls; computed.
     /// </summary>
     [Fact]
