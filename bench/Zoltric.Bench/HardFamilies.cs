@@ -2,6 +2,7 @@ using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Tests;
@@ -64,10 +65,8 @@ internal static class HardFamilies
         if (space.Suspects[a].RepairUnit == space.Suspects[b].RepairUnit)
             return null;
         Fault[] faults = [HiddenMachine.Draw(space.Suspects[a], random), HiddenMachine.Draw(space.Suspects[b], random)];
-        var sites = new HashSet<string> { space.Sites[a], space.Sites[b] };
-        return new HiddenMachine($"{faults[0]} + {faults[1]}", space.Machine, faults, f =>
-            f.Suspects[0].Site.Split(" + ").All(sites.Contains)
-        );
+        var sites = new HashSet<RepairSite> { space.Sites[a], space.Sites[b] };
+        return new HiddenMachine($"{faults[0]} + {faults[1]}", space.Machine, faults, f => f.Suspects[0].Site.Each.All(sites.Contains));
     }
 
     /// <summary>A fuse that something has blown: the cause must be named, not the fuse alone.</summary>

@@ -179,7 +179,7 @@ internal sealed record FollowedJob(
             return null;
         var readings = new List<Reading> { complaint };
         var (costs, counted) = (0.0, 0);
-        string? proved = null;
+        RepairSite? proved = null;
         var along = new List<(double, bool)>();
         var options = new DiagnosisOptions
         {

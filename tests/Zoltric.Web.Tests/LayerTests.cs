@@ -13,6 +13,7 @@ public class LayerTests(ITestOutputHelper output)
     private static readonly string[] FromTheBottom =
     [
         "Zoltric.Core.Keeping",
+        "Zoltric.Core.Solving.Linear",
         "Zoltric.Core.Circuits",
         "Zoltric.Core.Circuits.Kinds",
         "Zoltric.Core.Notation",

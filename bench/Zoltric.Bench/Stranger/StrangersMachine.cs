@@ -101,9 +101,14 @@ internal sealed class StrangersMachine
         );
     }
 
-    /// <summary>True where the machine would do as it should without the fault; a machine that never would is drawn again.</summary>
+    /// <summary>
+    /// True where the machine would do as it should without the fault, also on its supply at the lowest: what is marginal by itself is no
+    /// symptom of a fault.
+    /// </summary>
     public bool IsSoundWithout(MachineFunction f, Setup setup) =>
-        Meter.Read(_machine, new Test(setup, new Probe.Sees(f.Name, true)), [], Now()).Text == "works";
+        new[] { Now(), Now() with { Emf = _rest - (_battery ? DeepestSag : MainsWander) } }.All(s =>
+            Meter.Read(_machine, new Test(setup, new Probe.Sees(f.Name, true)), [], s).Text == "works"
+        );
 
     /// <summary>What the person says that the test showed; null where it cannot be done.</summary>
     public ReadingResult? Measure(Test test)
@@ -116,7 +121,8 @@ internal sealed class StrangersMachine
         _read++;
         if (_battery && !test.Setup.Interventions.Any(i => i is Intervention.Off) && !test.Setup.IsRest)
             _sag = Math.Min(DeepestSag, _sag + MostSag * _random.NextDouble());
-        var slip = _random.NextDouble() < SlipChance;
+        // Who looks or listens looks twice; slips are of the meter.
+        var slip = test.Probe is not (Probe.Sees or Probe.Hears) && _random.NextDouble() < SlipChance;
         var kind = _random.Next(3);
         var done =
             slip && kind == 0 ? Neighbour(test)

@@ -75,6 +75,9 @@ public static class SheetChecker
                 // A relay's spare contacts are silent; its coil is not.
                 free = free.Where(t => part.Model.Links[part.Model.Coil.Link] is var coil && (t.Name == coil.A || t.Name == coil.B))
                     .ToList();
+            // So are spare poles and auxiliary contacts of switchgear.
+            if (part.Kind is ProtectiveDevice && free.Count < part.Model.Terminals.Count)
+                free = [.. free.Where(t => part.Model.Links.Any(l => (l.A == t.Name || l.B == t.Name) && !IsSpare(l, free)))];
             // A connector wired on one side only is a socket: nothing is missing on the other.
             if (
                 pins
@@ -93,6 +96,8 @@ public static class SheetChecker
                     $"name {t} in a path, or leave the part out"
                 );
         }
+
+        static bool IsSpare(Link link, List<Terminal> free) => free.Exists(t => t.Name == link.A) && free.Exists(t => t.Name == link.B);
     }
 
     private static IEnumerable<Problem> Unrated(Circuit circuit, Places where) =>

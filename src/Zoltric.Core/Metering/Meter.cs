@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Metering;
 

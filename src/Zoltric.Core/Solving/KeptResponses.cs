@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
 

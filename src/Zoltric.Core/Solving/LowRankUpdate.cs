@@ -1,4 +1,5 @@
 using System.Numerics;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
 

@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
 

@@ -1,3 +1,5 @@
+using Zoltric.Core.Solving.Linear;
+
 namespace Zoltric.Core.Solving;
 
 /// <summary>

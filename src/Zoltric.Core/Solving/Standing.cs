@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
 

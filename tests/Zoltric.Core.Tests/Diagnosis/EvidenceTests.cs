@@ -5,6 +5,7 @@ using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
@@ -504,8 +505,8 @@ public class EvidenceTests
             if (Array.Exists(values, v => v is null or { Word: not null }))
                 continue;
             var (cells, sites, answers) = (
-                new Dictionary<(string, int), double>(),
-                new Dictionary<string, double>(),
+                new Dictionary<(RepairSite, int), double>(),
+                new Dictionary<RepairSite, double>(),
                 new Dictionary<int, double>()
             );
             var total = each.Points.Sum(p => p.Weight);

@@ -1,7 +1,7 @@
 using System.Numerics;
 using CsCheck;
 using MathNet.Numerics.LinearAlgebra;
-using Zoltric.Core.Solving;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Tests.Solving;
 

@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Notation;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
@@ -56,7 +57,7 @@ public static class Outcomes
         // Each point that stands for a suspect is weighed with the answer as if it had been read.
         string Left(ReadingResult result)
         {
-            var units = new Dictionary<string, (double Share, int Suspect)>();
+            var units = new Dictionary<RepairSite, (double Share, int Suspect)>();
             var (sum, before, slip) = (0.0, 1e-12, Likelihood.Slip);
             for (var i = 0; i < values.Length; i++)
             {

@@ -125,16 +125,8 @@ internal static class StretchFinder
         var part = circuit.FindPart(tag)!;
         if (part.Model.Links.Count < 2)
             return true;
-        var at = g.Site.LastIndexOf(' ');
-        if (at < 0 || !g.Site.Contains('|', StringComparison.Ordinal))
-            return true;
-        // The site of a pair ends in the links of the other part.
-        var links = g.Site[(at + 1)..]
-            .Split(',')
-            .Select(x => int.TryParse(x, out var n) ? n : -1)
-            .Where(n => n >= 0 && n < part.Model.Links.Count)
-            .Select(n => part.Model.Links[n].Name)
-            .ToList();
+        // A pair is shown by the second of the two.
+        var links = g.Site.Each.Last().Links.Where(n => n < part.Model.Links.Count).Select(n => part.Model.Links[n].Name).ToList();
         // Contact and motor inside a starter share one step.
         return links.Count == 0
             || links.Contains(via.Link ?? "")

@@ -46,9 +46,9 @@ public sealed class FaultSpace
         Nets = Nets.Of(machine.Circuit);
         Suspects = suspects;
         var known = within?.Suspects.Count ?? 0;
-        foreach (var aged in suspects.Where(s => s.String is not null))
-            _strings[aged] = StringsAlike(_strings, aged);
-        Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(SiteOf)];
+        _sites = within?._sites ?? new RepairSites(machine);
+        lock (_sites)
+            Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(_sites.Of)];
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);
         _values = new double[Suspects.Count][];
         _runs = new FaultRuns(this, within?._runs);
@@ -104,7 +104,8 @@ public sealed class FaultSpace
     public IReadOnlyList<Suspect> Suspects { get; }
 
     /// <summary>What is mended and how it failed, by suspect: faults of one site are told apart by no repair.</summary>
-    public IReadOnlyList<string> Sites { get; }
+    public IReadOnlyList<RepairSite> Sites { get; }
+    private readonly RepairSites _sites;
     internal double Total { get; }
 
     private IReadOnlyList<Routes.Lane>? _lanes;
@@ -496,159 +497,6 @@ public sealed class FaultSpace
             Probe.Ohms o => op.MovedByJoints(Meter.TipNode(op, o.X.P, true), Meter.TipNode(op, o.X.Q, true), Joints.Stray, ohms: true),
             _ => null,
         };
-
-    private Dictionary<string, string>? _nets;
-
-    /// <summary>
-    /// Wires that share a terminal are one net to every meter: a wire of it rubbed through to ground is found by eye along the net,
-    /// whichever it is. By wire, the first name in its net.
-    /// </summary>
-    private string NetOf(string wire) => (Within is not null ? Within.NetOf(wire) : (_nets ??= NetsOf(Circuit))[wire]);
-
-    private static Dictionary<string, string> NetsOf(Circuit circuit)
-    {
-        var at = circuit
-            .Wires.SelectMany(w => new[] { (At: w.From, Wire: w), (At: w.To, Wire: w) })
-            .Where(x => x.At.Name.Length > 0)
-            .ToLookup(x => x.At, x => x.Wire);
-        var nets = new Dictionary<string, string>();
-        foreach (var first in circuit.Wires)
-        {
-            if (nets.ContainsKey(first.Id))
-                continue;
-            var (net, queue) = (new List<string> { first.Id }, new Queue<Wire>([first]));
-            nets[first.Id] = "";
-            while (queue.TryDequeue(out var w))
-                foreach (var other in at[w.From].Concat(at[w.To]))
-                    if (nets.TryAdd(other.Id, ""))
-                    {
-                        net.Add(other.Id);
-                        queue.Enqueue(other);
-                    }
-            var name = net.Min(StringComparer.Ordinal)!;
-            foreach (var id in net)
-                nets[id] = name;
-        }
-        return nets;
-    }
-
-    /// <summary>What each aged string is named by: strings with most of their joints in common are one to the repair.</summary>
-    private readonly Dictionary<Suspect, string> _strings = [];
-
-    private const double MostInCommon = 0.5;
-
-    private static string StringsAlike(Dictionary<Suspect, string> known, Suspect aged)
-    {
-        var joints = JointNames(aged);
-        foreach (var (other, name) in known)
-        {
-            var theirs = JointNames(other);
-            var common = joints.Intersect(theirs).Count();
-            if (common > MostInCommon * (joints.Count + theirs.Count - common))
-                return name;
-        }
-        return aged.String!;
-    }
-
-    private static HashSet<string> JointNames(Suspect aged) =>
-        [.. aged.Together.Prepend(aged.Template).Select(f => $"{f.Target} {f.Words}")];
-
-    private string SiteOf(Suspect s)
-    {
-        if (s.String is not null)
-            return _strings[s] + "|aged";
-        if (s.Also is null)
-            return SiteOfOne(s);
-        var first = SiteOfOne(s);
-        // The repair of what blew a fuse takes the new fuse in.
-        if (s.AlsoUnit is null)
-            return first;
-        var second = SiteOfOne(new Suspect(s.Also, [], false, 0, s.AlsoUnit));
-        return string.CompareOrdinal(first, second) < 0 ? $"{first} + {second}" : $"{second} + {first}";
-    }
-
-    private string SiteOfOne(Suspect s)
-    {
-        if (s.Template is not { Words: "shorts", Toward: { } toward })
-            return SiteOf(Circuit, s);
-        // A pin joined to a neighbour that hangs on a rail is, to every meter, its net joined to that rail.
-        var (a, b) = (WireAt(s.Template.Target + "a"), WireAt(toward));
-        foreach (var (one, other) in new[] { (a, b), (b, a) })
-        {
-            if (one is null || other is null)
-                continue;
-            if ((_supplyNet ??= FaultCatalogue.SupplyNet(Machine)).Contains(other))
-                return $"{NetOf(one)}|net to-supply";
-            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(Machine)).Contains(other))
-                return $"{NetOf(one)}|net grounded";
-        }
-        return SiteOf(Circuit, s);
-    }
-
-    private HashSet<string>? _supplyNet,
-        _referenceNet;
-
-    private Dictionary<string, string>? _wireAt;
-
-    private string? WireAt(string pin)
-    {
-        if (_wireAt is null)
-        {
-            _wireAt = [];
-            foreach (var w in Circuit.Wires)
-            {
-                _wireAt.TryAdd(w.From.ToString(), w.Id);
-                _wireAt.TryAdd(w.To.ToString(), w.Id);
-            }
-        }
-        return _wireAt.GetValueOrDefault(pin);
-    }
-
-    private string SiteOf(Circuit circuit, Suspect s)
-    {
-        if (s.Template.Words is "grounded" or "to-supply" && circuit.FindWire(s.Template.Target) is not null)
-            return $"{NetOf(s.Template.Target)}|net {s.Template.Words}";
-        if (circuit.FindPart(s.Template.Target) is not { } part || part.Model.IsPoint)
-            return s.RepairUnit + (s.Template.Words is "open" or "resists" ? "|series" : "|" + s.Template.Words);
-        if (s.Template.Words == Fault.Leaks)
-            return $"{s.RepairUnit}|{Fault.Leaks}";
-        if (s.Template.Words == Fault.Intermittent)
-            return $"{s.RepairUnit}|{Fault.Intermittent} {s.Template.Toward}".TrimEnd();
-        if (part.Kind.IsSource)
-            return s.RepairUnit + "|source";
-        var mode = part.Model.Faults.First(m => m.Words == s.Template.Words);
-        return s.RepairUnit
-            + mode.Effect switch
-            {
-                FaultEffect.Open o => "|series " + Series(o.Links),
-                FaultEffect.Series e => "|series " + Series(e.Links),
-                // Until it is pulled, a fuse and its clips are one to every probe; who mends the one sees to the other.
-                FaultEffect.Holder e => "|series " + Series([e.Link]),
-                FaultEffect.SetOhms e => $"|low {string.Join(',', e.Links)}",
-                FaultEffect.Tripped e => "|series " + Series(e.Opened),
-                FaultEffect.Awake => "|awake",
-                FaultEffect.Closed e => $"|closed {string.Join(',', e.Links)}",
-                // A motor that is stuck draws what one with shorted turns draws: it comes out and is turned by hand either way.
-                FaultEffect.Seized e => $"|low {e.Link}",
-                FaultEffect.Grounded => "|grounded",
-                FaultEffect.Short e => $"|low {e.First},{e.Last}",
-                _ => "|other",
-            };
-
-        // Links that meet at a point inside the part are one stretch to every probe.
-        string Series(int[] links)
-        {
-            var model = part.Model;
-            bool Inside(string name) => !model.Terminals.Contains(name);
-            var all = links.ToHashSet();
-            foreach (var l in links)
-                for (var k = 0; k < model.Links.Count; k++)
-                    foreach (var end in new[] { model.Links[k].A, model.Links[k].B })
-                        if (Inside(end) && (model.Links[l].A == end || model.Links[l].B == end))
-                            all.Add(k);
-            return string.Join(',', all.Order());
-        }
-    }
 
     /// <summary>By terminal, those that a wire, a bond or a pin joins to it.</summary>
     private static ILookup<Terminal, Terminal> Joined(Circuit circuit)

@@ -4,6 +4,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
@@ -44,7 +45,7 @@ internal sealed class Gain
     public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
     {
         (_space, _remembered) = (space, new Remembered(space, readings));
-        var number = new Dictionary<string, int>();
+        var number = new Dictionary<RepairSite, int>();
         var sites = weights
             .Representatives.Select(p =>
                 number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count

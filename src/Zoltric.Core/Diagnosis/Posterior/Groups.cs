@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Faults;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -12,7 +13,7 @@ public sealed record FaultGroup(
     double Share,
     (double Low, double Best, double High)? Ohms,
     string Unit,
-    string Site,
+    RepairSite Site,
     IReadOnlyList<string> Places
 )
 {
@@ -55,7 +56,7 @@ internal static class Groups
             .ToList();
     }
 
-    private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, string site)
+    private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, RepairSite site)
     {
         var space = weights.Space;
         var share = members.Sum(m => m.Share);

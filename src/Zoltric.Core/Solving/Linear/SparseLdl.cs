@@ -1,7 +1,7 @@
 using System.Buffers;
 using System.Numerics;
 
-namespace Zoltric.Core.Solving;
+namespace Zoltric.Core.Solving.Linear;
 
 /// <summary>
 /// The pattern of a nodal system: elimination order and where each fill-in goes. Made once per network, shared by every factor.

@@ -1,4 +1,4 @@
-namespace Zoltric.Core.Solving;
+namespace Zoltric.Core.Solving.Linear;
 
 internal static class Potentials
 {

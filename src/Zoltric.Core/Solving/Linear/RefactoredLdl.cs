@@ -1,7 +1,7 @@
 using System.Buffers;
 using System.Numerics;
 
-namespace Zoltric.Core.Solving;
+namespace Zoltric.Core.Solving.Linear;
 
 /// <summary>A factor with some of its columns formed anew and laid over it; see <see cref="SparseLdl{T}.Refactored"/>.</summary>
 /// <param name="way">Columns formed anew, rising.</param>

@@ -1,4 +1,4 @@
-namespace Zoltric.Core.Solving;
+namespace Zoltric.Core.Solving.Linear;
 
 /// <summary>
 /// Fill-reducing order by minimum degree: the node with the fewest neighbours is eliminated next and its neighbours become

@@ -1,6 +1,6 @@
 using System.Numerics;
 
-namespace Zoltric.Core.Solving;
+namespace Zoltric.Core.Solving.Linear;
 
 /// <summary>
 /// A standing factor with one conductance changed, by the Sherman–Morrison formula: (A + δ·u·uᵀ)⁻¹ with u = e_a − e_b.
