@@ -5,10 +5,10 @@ public sealed class Fuse : ProtectiveDevice
     public override string Word => "fuse";
     protected override string OpenWord => "blown";
     protected override double OpenOdds => 6;
-    protected override double ResistsOdds => 0.7;
+    protected override double ResistsOdds => 0.8;
 
     /// <summary>Odds that the clips of its holder make poor contact; estimate.</summary>
-    private const double HolderOdds = 0.8;
+    private const double HolderOdds = 0.7;
 
     public override PartModel Describe(Part part)
     {
