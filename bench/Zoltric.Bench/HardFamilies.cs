@@ -72,7 +72,7 @@ internal static class HardFamilies
     /// <summary>A fuse that something has blown: the cause must be named, not the fuse alone.</summary>
     private static HiddenMachine? Blown(FaultSpace space, Random random)
     {
-        var cause = Any(space, random, s => s.Template.Words is "grounded" or "shorted");
+        var cause = Any(space, random, s => s.Template.Kind is FaultKind.Grounded or FaultKind.Shorted);
         if (cause < 0)
             return null;
         var fault = HiddenMachine.Draw(space.Suspects[cause], random);
@@ -191,7 +191,7 @@ internal static class HardFamilies
     private static HiddenMachine? Intermittent(FaultSpace space, Random random)
     {
         var s = Any(space, random, x =>
-            x.Template.Words == "open"
+            x.Template.Kind == FaultKind.Open
             && (space.Circuit.FindWire(x.Template.Target) is not null || x.Template.Target.Contains(':', StringComparison.Ordinal))
         );
         var target = space.Suspects[s].Template;

@@ -110,7 +110,7 @@ internal static class SolverSpeed
                 var ohms = machine.Circuit.FindWire(f.Target)!.Ohms;
                 s.Append(
                     CultureInfo.InvariantCulture,
-                    $"alter {elements[f.Target]} = {(f.Words == "open" ? 1e9 : ohms + f.Value!.Value):R}\nop\n"
+                    $"alter {elements[f.Target]} = {(f.Kind == FaultKind.Open ? 1e9 : ohms + f.Value!.Value):R}\nop\n"
                 );
                 if (print)
                     foreach (var n in nodes)

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -28,7 +29,7 @@ internal static class StrangersLeague
             var jobs = new StrangersJob?[space.Suspects.Count];
             Parallel.For(0, jobs.Length, i =>
             {
-                if (i % every != 0 || space.Suspects[i].Together.Count > 0 || jumps && space.Suspects[i].Template.Words != "open")
+                if (i % every != 0 || space.Suspects[i].Together.Count > 0 || jumps && space.Suspects[i].Template.Kind != FaultKind.Open)
                     return;
                 jobs[i] = own
                     ? StrangersJob.OldHand(space, i, 7919 * seed + i, jumps)

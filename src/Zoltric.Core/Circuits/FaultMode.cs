@@ -6,6 +6,9 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Odds">Relative odds, an estimate; 0 for words that are understood but never suspected on their own.</param>
 public sealed record FaultMode(string Words, FaultEffect Effect, double Odds)
 {
+    /// <summary>What the words mean.</summary>
+    public FaultKind Kind => FaultKinds.Of(Words);
+
     /// <summary>Dimension of the value the words carry, or null for none.</summary>
     public Dimension? Value { get; init; }
 

@@ -62,7 +62,7 @@ public static class Diagnostician
         // What is said to come and go must have been seen to, and not only by what was live here and dead there.
         if (
             solved
-            && groups[0].Faults[0].Words == "intermittent"
+            && groups[0].Faults[0].Kind == FaultKind.Intermittent
             && !OpenToo(groups)
             && (
                 Unseen(belief, groups[0])
@@ -94,7 +94,7 @@ public static class Diagnostician
         if (
             groups.Count > 0
             && groups[0].Share > 0.5
-            && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Words == "blown") is { } fuse
+            && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Kind == FaultKind.Blown) is { } fuse
         )
             cautions.Insert(
                 0,
@@ -171,7 +171,7 @@ public static class Diagnostician
 
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
     private static bool Unseen(Belief belief, FaultGroup leader) =>
-        leader.Faults[0].Words == "intermittent"
+        leader.Faults[0].Kind == FaultKind.Intermittent
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
 
     /// <summary>
@@ -181,7 +181,7 @@ public static class Diagnostician
     {
         var leader = groups[0];
         static bool Opens(FaultGroup g) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => Fault.Opening(f.Words) is not null);
-        static bool Comes(FaultGroup g) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => f.Words == Fault.Intermittent);
+        static bool Comes(FaultGroup g) => g.Also.Count + g.Together.Count == 0 && g.Faults.Any(f => f.Kind == FaultKind.Intermittent);
         return [.. groups.Where(g => g == leader || g.Unit == leader.Unit && (Opens(leader) && Comes(g) || Comes(leader) && Opens(g)))];
     }
 
@@ -190,7 +190,7 @@ public static class Diagnostician
 
     private static bool OpenToo(IReadOnlyList<FaultGroup> groups) =>
         SameJoint(groups) is var joint
-        && joint.Where(g => g.Faults[0].Words != "intermittent").Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
+        && joint.Where(g => g.Faults[0].Kind != FaultKind.Intermittent).Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
 
     private static IReadOnlyList<FaultGroup> AsOne(IReadOnlyList<FaultGroup> groups)
     {
@@ -203,7 +203,7 @@ public static class Diagnostician
 
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
     private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
-        groups[0].Faults.FirstOrDefault(f => f.Words == "blown") is { } fuse
+        groups[0].Faults.FirstOrDefault(f => f.Kind == FaultKind.Blown) is { } fuse
             ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share)
             : 0;
 
@@ -216,7 +216,7 @@ public static class Diagnostician
         if (joint.Sum(g => g.Share) < Certainty.Enough)
             return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Words == "intermittent" && !OpenToo(groups))
+        if (groups[0].Faults[0].Kind == FaultKind.Intermittent && !OpenToo(groups))
             return (belief.Counted.Count() >= FewestIntermittent, null);
         var sites = joint.Select(g => g.Site).ToHashSet();
         var (least, without) = (1.0, (Weights?)null);
@@ -409,7 +409,7 @@ public static class Diagnostician
     {
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
-        var comesAndGoes = groups[0].Faults[0].Words == "intermittent";
+        var comesAndGoes = groups[0].Faults[0].Kind == FaultKind.Intermittent;
         // Before a joint is said to come and go, what was read live and dead in turn is read across at once.
         if (comesAndGoes && candidates.AcrossLiveAndDead(JointsOf(space, groups[0])).FirstOrDefault() is { Probe: Probe.Volts both } once)
             return

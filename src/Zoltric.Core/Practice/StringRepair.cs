@@ -45,7 +45,7 @@ public static class StringRepair
         var coil = machine.Circuit.NominalVolts / CoilAmps;
         if (
             !machine.Circuit.Alternating
-            && part.Model.Faults.Any(m => m.Words == "resists" && m.Effect is FaultEffect.Series)
+            && part.Model.Faults.Any(m => m.Kind == FaultKind.Resists && m.Effect is FaultEffect.Series)
             && part.Model.Links[link].Ohms < coil / 3
         )
         {

@@ -149,7 +149,7 @@ internal sealed class FaultEffects(Layout layout)
 
     private void AddPartFault(FaultSet set, Fault fault, Part part, int index)
     {
-        if (fault.Words == Fault.Leaks && part.Model.Through is { } through)
+        if (fault.Kind == FaultKind.Leaks && part.Model.Through is { } through)
         {
             set.Join(
                 layout.PartPoint(new Terminal(part.Tag, through.First)),
@@ -159,7 +159,7 @@ internal sealed class FaultEffects(Layout layout)
             return;
         }
         var mode = part.Model.Faults.FirstOrDefault(m =>
-            fault.Words == Fault.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words
+            fault.Kind == FaultKind.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words
         )
             ?? throw new FaultException(
                 $"“{fault}”: {part.Tag} is a {part.Kind.Word} and takes "

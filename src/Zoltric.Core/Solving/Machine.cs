@@ -172,10 +172,12 @@ public sealed class Machine
     /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
     private IReadOnlyList<Fault> Shaken(Setup setup, IReadOnlyList<Fault> faults)
     {
-        if (!faults.Any(f => f.Words == "intermittent"))
+        if (!faults.Any(f => f.Kind == FaultKind.Intermittent))
             return faults;
         return faults
-            .Where(f => f.Words != "intermittent" || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase)))
+            .Where(f =>
+                f.Kind != FaultKind.Intermittent || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase))
+            )
             .ToList();
     }
 
@@ -189,7 +191,7 @@ public sealed class Machine
         bool Ends(Intervention i, Fault f) =>
             i switch
             {
-                Intervention.Off o => o.Tag == f.Target && f.Words == Fault.Leaks,
+                Intervention.Off o => o.Tag == f.Target && f.Kind == FaultKind.Leaks,
                 Intervention.Pull p => p.Tag == f.Target && IsOfHolder(f),
                 Intervention.Unplug u => u.Tag == f.Target && IsOfHolder(f),
                 _ => false,

@@ -124,7 +124,7 @@ public class DrawTestTests
         Amps("after 15min : clamp w47", awake).ShouldBe(25.2 / 400, 0.0005);
         Amps("after 15min : clamp w47").ShouldBe(0.008 * 25.2 / 24, 0.0002);
         Amps(": clamp w47", awake).ShouldBe(Amps(": clamp w47"), 1e-9);
-        Bt7.Suspects.Where(s => s.Template.Words == "awake").Select(s => s.Template.Target).ShouldBe(["A1", "A2"]);
+        Bt7.Suspects.Where(s => s.Template.Kind == FaultKind.Awake).Select(s => s.Template.Target).ShouldBe(["A1", "A2"]);
         // 0.12 A behind the tracker's fuse and nothing else there that could take it.
         var f = Diagnose(
             Complaint,

@@ -292,14 +292,14 @@ public class EvidenceTests
             "key=RUN : V F1.1 = 0V",
             "key=RUN : V M1.B = 12.6V",
         ];
-        double ComesAndGoes(Findings f) => f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share);
+        double ComesAndGoes(Findings f) => f.Suspects.Where(g => g.Faults[0].Kind == FaultKind.Intermittent).Sum(g => g.Share);
         var f = Diagnose(Pr3, told);
         ComesAndGoes(f).ShouldBeGreaterThan(0.8);
         var readings = told.Select(t => DemoSheets.Line(Pr3.Circuit, t)).ToList();
         int OpenOf(string wire) =>
             Enumerable
                 .Range(0, Pr3.Suspects.Count)
-                .First(s => Pr3.Suspects[s] is { Also: null, Template.Words: "open" } x && x.Template.Target == wire);
+                .First(s => Pr3.Suspects[s] is { Also: null, Template.Kind: FaultKind.Open } x && x.Template.Target == wire);
         var before = LiveAndDead.Across(Pr3, readings, [OpenOf("w2")]).Select(t => t.ToString()).ToList();
         before.ShouldContain("key=RUN : V M1.B F1.1");
         before.ShouldNotContain(t => t.Contains("Q1.", StringComparison.Ordinal), "w2 itself lies between");
@@ -375,7 +375,7 @@ public class EvidenceTests
         Again("right=PRESSED : V X1:1b").ShouldBe(0, "two conductors from S0.1, which was dead");
         Again(": V Q1.2").ShouldBe(double.NaN, "its neighbours were as on a sound machine");
         var f = Diagnose(space, told);
-        f.OffSheet.ShouldBeGreaterThan(2 * f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share));
+        f.OffSheet.ShouldBeGreaterThan(2 * f.Suspects.Where(g => g.Faults[0].Kind == FaultKind.Intermittent).Sum(g => g.Share));
     }
 
     /// <summary>

@@ -1,3 +1,4 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
@@ -236,7 +237,7 @@ public class WorkedCasesTests
             "key=RUN, move \"dash\" : V H1.1 = 0.02V"
         );
         f.OffSheet.ShouldBeLessThan(0.1);
-        f.Suspects.Where(g => g.Faults[0].Words == "intermittent").Sum(g => g.Share).ShouldBeGreaterThan(0.2);
+        f.Suspects.Where(g => g.Faults[0].Kind == FaultKind.Intermittent).Sum(g => g.Share).ShouldBeGreaterThan(0.2);
         f.Suspects[0].Unit.ShouldBe("w43");
     }
 

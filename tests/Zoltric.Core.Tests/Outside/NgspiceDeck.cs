@@ -110,7 +110,7 @@ internal sealed class NgspiceDeck
             R(WireEnd(g, true), Node(_c.FramePoint.ToString()), fault.Value!.Value);
         if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s)
             R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
-        if (fault is { Words: "shorts", Toward: { } toward })
+        if (fault is { Kind: FaultKind.Shorts, Toward: { } toward })
             R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
         foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0"))
@@ -129,8 +129,8 @@ internal sealed class NgspiceDeck
         var ohms = w.Ohms;
         if (fault?.Target == w.Id)
             ohms =
-                fault.Words == "open" ? 1e9
-                : fault.Words == "resists" ? ohms + fault.Value!.Value
+                fault.Kind == FaultKind.Open ? 1e9
+                : fault.Kind == FaultKind.Resists ? ohms + fault.Value!.Value
                 : ohms;
         R(WireEnd(w, true), WireEnd(w, false), ohms);
         foreach (var start in new[] { true, false })
@@ -140,7 +140,7 @@ internal sealed class NgspiceDeck
                 continue;
             var lug = 1e-4;
             if (fault?.Target == t.Tag && SourceSide.TryGetValue((_c.Title, t.Tag), out var wire) && wire == w.Id)
-                lug = fault.Words == "open" ? 1e9 : lug + fault.Value!.Value;
+                lug = fault.Kind == FaultKind.Open ? 1e9 : lug + fault.Value!.Value;
             R(WireEnd(w, start), Node(t.ToString()), lug);
         }
     }

@@ -52,8 +52,8 @@ public static class CircumstanceWords
         if (c == Circumstances.None)
             return 1;
         var part = circuit.FindPart(s.Template.Target.Split(':', '/')[0]);
-        var comesAndGoes = s.Template.Words == Fault.Intermittent;
-        var leaks = s.Template.Words is "grounded" or "shorts" or "to-supply" or Fault.Leaks;
+        var comesAndGoes = s.Template.Kind == FaultKind.Intermittent;
+        var leaks = s.Template.Kind is FaultKind.Grounded or FaultKind.Shorts or FaultKind.ToSupply or FaultKind.Leaks;
         var joint = part is null || part.Kind is PinRow || part.Model.IsPoint;
         var factor = 1.0;
         void When(Circumstances one, bool fits, double by)
@@ -64,14 +64,14 @@ public static class CircumstanceWords
 
         When(Circumstances.NowAndThen, comesAndGoes, 4);
         When(Circumstances.Moving, comesAndGoes, 3);
-        When(Circumstances.Moving, joint && s.Template.Words == "open", 1.5);
+        When(Circumstances.Moving, joint && s.Template.Kind == FaultKind.Open, 1.5);
         When(Circumstances.Hot, comesAndGoes, 2);
         When(Circumstances.Hot, part?.Kind is Thermostat or Cutout or Overload || part?.Model.Load is not null, 1.5);
         When(Circumstances.Cold, comesAndGoes, 1.5);
         When(Circumstances.Cold | Circumstances.Standing, part?.Kind is Battery, 2);
         When(Circumstances.Wet, leaks, 3);
-        When(Circumstances.Wet, comesAndGoes || joint && s.Template.Words == "resists", 1.5);
-        When(Circumstances.Standing, s.Template.Words is Fault.Leaks or "awake", 2);
+        When(Circumstances.Wet, comesAndGoes || joint && s.Template.Kind == FaultKind.Resists, 1.5);
+        When(Circumstances.Standing, s.Template.Kind is FaultKind.Leaks or FaultKind.Awake, 2);
         return factor;
     }
 }

@@ -61,7 +61,7 @@ public static class CommonCauses
                 return;
             var point = space.Points(s) - 1;
             // Added resistance at its most, a path to ground at its least ohms.
-            if (suspect.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted")
+            if (suspect.Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted)
                 point = 0;
             bool Works(MachineFunction f) =>
                 !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == "works";
@@ -108,7 +108,9 @@ public static class CommonCauses
     {
         var at = space.OpenTwin(suspect) ?? suspect;
         var found = space.Suspects[at];
-        var point = found.Template.Words is "grounded" or "to-supply" or "shorts" or "shorted" ? 0 : space.Points(at) - 1;
+        var point = found.Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted
+            ? 0
+            : space.Points(at) - 1;
         return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)));
     }
 

@@ -213,8 +213,8 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     /// </summary>
     private bool Farthest(Suspect s)
     {
-        if (s.Template.Words == "resists" || s.Template.Dimension != Dimension.Ohm)
-            return s.Template.Words == "resists";
+        if (s.Template.Kind == FaultKind.Resists || s.Template.Dimension != Dimension.Ohm)
+            return s.Template.Kind == FaultKind.Resists;
         return space.Circuit.FindPart(s.Template.Target) is { Model.IsPoint: false } part
             && part.Model.Faults.FirstOrDefault(m => m.Words == s.Template.Words) is { } mode
             && (mode.Effect is FaultEffect.Series or FaultEffect.Holder || mode.Effect is FaultEffect.SetOhms && part.Kind.IsSource);

@@ -58,7 +58,7 @@ public sealed class FaultSpace
             .DistinctBy(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words)))
             .ToDictionary(i => (Suspects[i].Template.Target, Fault.Opening(Suspects[i].Template.Words)));
         for (var i = known; i < Suspects.Count; i++)
-            if (Suspects[i].Template is { Words: Fault.Intermittent } t)
+            if (Suspects[i].Template is { Kind: FaultKind.Intermittent } t)
                 _openTwins[i] = open[(t.Target, t.Toward ?? "")];
     }
 

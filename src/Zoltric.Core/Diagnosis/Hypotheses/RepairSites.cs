@@ -34,7 +34,7 @@ internal sealed class RepairSites(Machine machine)
 
     private RepairSite OfOne(Suspect s)
     {
-        if (s.Template is not { Words: "shorts", Toward: { } toward })
+        if (s.Template is not { Kind: FaultKind.Shorts, Toward: { } toward })
             return Of(s.Template, s.RepairUnit);
         // A pin joined to a neighbour that hangs on a rail is, to every meter, its net joined to that rail.
         var (a, b) = (WireAt(s.Template.Target + "a"), WireAt(toward));
@@ -52,15 +52,15 @@ internal sealed class RepairSites(Machine machine)
 
     private RepairSite Of(Fault fault, string unit)
     {
-        if (fault.Words is "grounded" or "to-supply" && _circuit.FindWire(fault.Target) is not null)
-            return new RepairSite(NetOf(fault.Target), fault.Words == "grounded" ? SiteKind.NetGrounded : SiteKind.NetToSupply);
+        if (fault.Kind is FaultKind.Grounded or FaultKind.ToSupply && _circuit.FindWire(fault.Target) is not null)
+            return new RepairSite(NetOf(fault.Target), fault.Kind == FaultKind.Grounded ? SiteKind.NetGrounded : SiteKind.NetToSupply);
         if (_circuit.FindPart(fault.Target) is not { } part || part.Model.IsPoint)
-            return fault.Words is "open" or "resists"
+            return fault.Kind is FaultKind.Open or FaultKind.Resists
                 ? new RepairSite(unit, SiteKind.Series)
                 : new RepairSite(unit, SiteKind.Other, fault.Words);
-        if (fault.Words == Fault.Leaks)
+        if (fault.Kind == FaultKind.Leaks)
             return new RepairSite(unit, SiteKind.Leaks);
-        if (fault.Words == Fault.Intermittent)
+        if (fault.Kind == FaultKind.Intermittent)
             return new RepairSite(unit, SiteKind.Intermittent, fault.Toward ?? "");
         if (part.Kind.IsSource)
             return new RepairSite(unit, SiteKind.Source);

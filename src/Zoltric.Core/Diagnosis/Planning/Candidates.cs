@@ -142,19 +142,22 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
         var joined = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Words is "grounded" or "to-supply" or "shorts" && weights.Of(s) >= LeastShare)
+            .Where(s =>
+                space.Suspects[s].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts
+                && weights.Of(s) >= LeastShare
+            )
             .Select(s => space.Suspects[s].Template)
             .ToList();
-        foreach (var f in joined.Where(f => f.Words != "shorts"))
+        foreach (var f in joined.Where(f => f.Kind != FaultKind.Shorts))
             _grounded.UnionWith(_circuit.FindWire(f.Target) is { } w ? [w.From.Tag, w.To.Tag] : [f.Target]);
         foreach (var fault in joined)
         foreach (
-            var test in fault.Words == "shorts"
+            var test in fault.Kind == FaultKind.Shorts
                 ? ToNeighbour(fault, off)
                 : ToRail(
                     fault.Target,
                     off,
-                    fault.Words == "grounded" ? _circuit.FrameFor : t => Solving.FaultEffects.SupplyPositive(_circuit, t)
+                    fault.Kind == FaultKind.Grounded ? _circuit.FrameFor : t => Solving.FaultEffects.SupplyPositive(_circuit, t)
                 )
         )
             yield return test;
@@ -168,7 +171,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var loads = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Words is "shorted" or "grounded" && weights.Of(s) >= LeastShare)
+            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Shorted or FaultKind.Grounded && weights.Of(s) >= LeastShare)
             .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target))
             .OfType<Part>()
             .Where(p =>
@@ -228,7 +231,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var joints = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Words == "intermittent" && weights.Of(s) >= LeastShare)
+            .Where(s => space.Suspects[s].Template.Kind == FaultKind.Intermittent && weights.Of(s) >= LeastShare)
             .OrderByDescending(weights.Of)
             .ToList();
         var units = joints.ConvertAll(s => space.Suspects[s].RepairUnit);

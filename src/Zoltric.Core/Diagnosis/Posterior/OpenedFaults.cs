@@ -76,7 +76,7 @@ internal static class OpenedFaults
     {
         var blown = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Words is "blown" && weights.Of(s) > FuseSuspected)
+            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Blown && weights.Of(s) > FuseSuspected)
             .Select(s => space.Suspects[s])
             .ToList();
         if (blown.Count == 0)
@@ -119,7 +119,13 @@ internal static class OpenedFaults
     }
 
     private static bool DrawsMore(Suspect s) =>
-        s.Template.Words is "grounded" or "shorted" or "seized" or "coil" or "to-supply" or "shorts"
+        s.Template.Kind
+            is FaultKind.Grounded
+                or FaultKind.Shorted
+                or FaultKind.Seized
+                or FaultKind.CoilOhms
+                or FaultKind.ToSupply
+                or FaultKind.Shorts
         || s.Template.Words.StartsWith("welded", StringComparison.Ordinal);
 
     /// <summary>
@@ -185,7 +191,7 @@ internal static class OpenedFaults
     {
         foreach (
             var s in space.Suspects.Where(s =>
-                s is { Also: null, Template.Words: "grounded" } && space.Circuit.FindWire(s.Template.Target) is not null
+                s is { Also: null, Template.Kind: FaultKind.Grounded } && space.Circuit.FindWire(s.Template.Target) is not null
             )
         )
             yield return s with
