@@ -207,7 +207,7 @@ public sealed class FaultSpace
     internal OperatingPoint Healthy(Setup setup) => _runs.Healthy(setup);
 
     internal Predicted PredictHealthy(Test test) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Of(Meter.Read(Machine, test), 0, 0) : Predict(test, Healthy(test.Setup));
+        test.Probe is Probe.Lamp or Probe.Amps ? Prediction.Of(Meter.Read(Machine, test), 0, 0) : Prediction.Of(test, Healthy(test.Setup));
 
     /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
     internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
@@ -235,8 +235,8 @@ public sealed class FaultSpace
     internal Predicted Predict(Test test, int suspect, int point)
     {
         if (test.Probe is Probe.Lamp or Probe.Amps)
-            return Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
-        return Predict(test, Run(test.Setup, suspect, point));
+            return Prediction.Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
+        return Prediction.Of(test, Run(test.Setup, suspect, point));
     }
 
     /// <summary>
@@ -244,131 +244,10 @@ public sealed class FaultSpace
     /// floating one shows next to nothing that could be relied on.
     /// </summary>
     internal Predicted Quick(Test test, Representative r) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Quick(test, Run(test.Setup, r))!.Value;
-
-    /// <summary>Null for tests that need a run of their own.</summary>
-    internal Predicted? Quick(Test test, OperatingPoint op) =>
-        test.Probe switch
-        {
-            Probe.Lamp or Probe.Amps => null,
-            Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(
-                QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1),
-                0,
-                true,
-                null,
-                double.NaN,
-                0
-            ),
-            Probe.Drop d => new Predicted(
-                QuickVolts(op, Nets.FunctionAt(d.X.P.Terminal), Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
-                0,
-                true,
-                null,
-                double.NaN,
-                0
-            ),
-            Probe.Ohms o => Meter.OhmsOnly(op, o.X) switch
-            {
-                double.NaN => new Predicted(0, 0, false, "refused", double.NaN, 0),
-                double.PositiveInfinity => new Predicted(0, 0, false, "OL", double.NaN, 0),
-                var ohms => new Predicted(ohms, 0, false, null, double.NaN, 0),
-            },
-            _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
-            {
-                Measured = MeasuredFunction(op, test.Probe) is not null,
-            },
-        };
-
-    internal static double QuickVolts(OperatingPoint op, VoltsFunction function, int p, int q) =>
-        !op.Tied(p, q) ? 0
-        : function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude
-        : op.Volts(p) - op.Volts(q);
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Prediction.Quick(test, Run(test.Setup, r))!.Value;
 
     internal Predicted Predict(Test test, Representative r) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Predict(test, Run(test.Setup, r));
-
-    private static Predicted Predict(Test test, OperatingPoint op)
-    {
-        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
-        {
-            Measured = MeasuredFunction(op, test.Probe) is not null,
-        };
-        if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
-            return EitherSide(predicted, op, clamp.Wire);
-        return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
-    }
-
-    internal static bool Floats(OperatingPoint op, Probe probe) =>
-        probe switch
-        {
-            Probe.Volts v => !op.Tied(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
-            Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
-            _ => false,
-        };
-
-    private static Predicted Of(Shown shown, double share, int state) =>
-        shown.Value is { } v
-            ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
-            : new Predicted(0, 0, false, shown.Refused ? "refused" : shown.Text, share, state);
-
-    private static double ShareOf(OperatingPoint op, Probe probe) =>
-        probe switch
-        {
-            Probe.Sees { IsFunction: true } s
-                when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) => LoadState.Share(
-                op,
-                op.Circuit.IndexOf(l.Tag)
-            ),
-            _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
-            Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
-            Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
-            _ => double.NaN,
-        };
-
-    /// <summary>The limits of a function that is judged by a reading, in a state where it should work.</summary>
-    private static FunctionTest.Measured? MeasuredFunction(OperatingPoint op, Probe probe) =>
-        probe is Probe.Sees { IsFunction: true } s
-        && op.Circuit.FindFunction(s.What) is { Test: FunctionTest.Measured m } f
-        && op.Holds(f.When)
-            ? m
-            : null;
-
-    /// <summary>
-    /// How far machines of one sheet stray in such a reading, as a share of the limit: volts, then amps and ohms; estimates.
-    /// </summary>
-    private const double VoltsStray = 0.012,
-        OthersStray = 0.06;
-
-    private static double Inside(OperatingPoint op, FunctionTest.Measured m)
-    {
-        var value = FunctionState.ValueOf(op, m);
-        if (double.IsNaN(value))
-            return -40;
-        double Margin(double limit, double inside) =>
-            double.IsInfinity(limit)
-                ? 40
-                : Math.Clamp(
-                    inside / (Math.Abs(limit) * (m.Probe is Probe.Volts or Probe.Drop ? VoltsStray : OthersStray) + 1e-9),
-                    -40,
-                    40
-                );
-        return Math.Min(Margin(m.Low, value - m.Low), Margin(m.High, m.High - value));
-    }
-
-    /// <summary>
-    /// For a coil: 1 when it clicked for good, half when a fuse went in the same breath so that it may or may not have been heard, else its
-    /// volts as a share of pull-in.
-    /// </summary>
-    private static double PullShare(OperatingPoint op, int part)
-    {
-        if (op.Circuit.Parts[part].Model.Coil is not { } coil)
-            return double.NaN;
-        if (op.AnyBlown)
-            return Predicted.MayHaveClicked;
-        return op.HasClicked(part) ? double.NaN
-            : op.LinkOpen(part, coil.Link) ? 0
-            : Math.Abs(op.LinkVolts(part, coil.Link)) / coil.PullInVolts;
-    }
+        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Prediction.Of(test, Run(test.Setup, r));
 
     /// <summary>What the test shows along every suspect's values.</summary>
     internal Curve[] Curves(Test test)
@@ -381,7 +260,7 @@ public sealed class FaultSpace
         var all = new Curve[Suspects.Count];
         var apart = test.Probe is Probe.Lamp or Probe.Amps;
         Within?.Curves(test).CopyTo(all, 0);
-        var (p, q) = apart ? (-1, -1) : TipsOf(Healthy(test.Setup), test.Probe);
+        var (p, q) = apart ? (-1, -1) : Prediction.TipsOf(Healthy(test.Setup), test.Probe);
         var spreads = new ConcurrentDictionary<Standing, double>();
         var dimension = Notation.ReadingReader.AnswerDimension(test.Probe);
         var sound = apart ? default : Shown(Healthy(test.Setup));
@@ -389,7 +268,14 @@ public sealed class FaultSpace
         {
             var along = apart
                 ? null
-                : _runs.Along(test.Setup, s, Shown, (a, b) => Alike(a, b, dimension), (a, b) => Same(a, b, dimension), sound);
+                : _runs.Along(
+                    test.Setup,
+                    s,
+                    Shown,
+                    (a, b) => Prediction.Alike(a, b, dimension, Circuit.NominalVolts),
+                    (a, b) => Prediction.Same(a, b, dimension, Circuit.NominalVolts),
+                    sound
+                );
             if (along is [var only] && Curved(s))
             {
                 all[s] = new Curve([only.Read]);
@@ -399,7 +285,7 @@ public sealed class FaultSpace
             var shown = apart ? Array.ConvertAll(at, x => Predict(test, s, (int)x)) : Array.ConvertAll(along!, a => a.Read);
             if (Suspects[s].Together.Count > 0 && !apart)
                 for (var i = 0; i < shown.Length; i++)
-                    shown[i] = shown[i] with { Joints = JointsOf(test.Probe, along![i].At.Run) };
+                    shown[i] = shown[i] with { Joints = Prediction.JointsOf(test.Probe, along![i].At.Run) };
             all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
         });
         return _curves[key] = all;
@@ -408,95 +294,12 @@ public sealed class FaultSpace
         Predicted Shown(OperatingPoint op)
         {
             if (p == q || !op.SpreadsAsStanding(p, q))
-                return Predict(test, op);
+                return Prediction.Of(test, op);
             if (!spreads.TryGetValue(op.Standing, out var spread))
-                spreads[op.Standing] = spread = Predict(test, op.Unfaulted()).Spread;
+                spreads[op.Standing] = spread = Prediction.Of(test, op.Unfaulted()).Spread;
             return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
         }
     }
-
-    /// <summary>
-    /// Volts as a share of nominal, amps and ohms as a share of themselves, loads as a share of rated, limits in standard deviations: what
-    /// no meter or eye tells apart.
-    /// </summary>
-    private const double AlikeVolts = 0.005,
-        AlikeOthers = 0.02,
-        AlikeShare = 0.02,
-        AlikeLimits = 0.5,
-        FarInside = 5;
-
-    private bool Alike(Predicted a, Predicted b, Dimension dimension)
-    {
-        if (a.Word != b.Word || a.Ghost != b.Ghost || double.IsNaN(a.Share) != double.IsNaN(b.Share))
-            return false;
-        if (
-            a.Word is null
-            && Math.Abs(a.Mean - b.Mean)
-                > (
-                    dimension == Dimension.Volt
-                        ? AlikeVolts * Circuit.NominalVolts
-                        : AlikeOthers * (Math.Max(Math.Abs(a.Mean), Math.Abs(b.Mean)) + 0.1)
-                )
-        )
-            return false;
-        if (double.IsNaN(a.Share))
-            return true;
-        if (!a.Measured)
-            return Math.Abs(a.Share - b.Share) <= AlikeShare;
-        return Math.Abs(a.Share - b.Share) <= AlikeLimits
-            || a.Share > FarInside && b.Share > FarInside
-            || a.Share < -FarInside && b.Share < -FarInside;
-    }
-
-    /// <summary>
-    /// What no reading tells apart: volts as a share of nominal and of themselves, the rest as a share of themselves, limits in standard
-    /// deviations.
-    /// </summary>
-    private const double SameVolts = 3e-5,
-        SameOthers = 1e-4,
-        SameShare = 5e-4,
-        SameLimits = 0.02;
-
-    private bool Same(Predicted a, Predicted b, Dimension dimension)
-    {
-        if (
-            a.Word != b.Word
-            || a.Ghost != b.Ghost
-            || a.FollowsSupply != b.FollowsSupply
-            || a.Measured != b.Measured
-            || double.IsNaN(a.Share) != double.IsNaN(b.Share)
-        )
-            return false;
-        if (a.Word is null && !(Near(a.Mean, b.Mean) && Near(a.Spread, b.Spread) && Near(a.Fixed, b.Fixed)))
-            return false;
-        return double.IsNaN(a.Share) || Math.Abs(a.Share - b.Share) <= (a.Measured ? SameLimits : SameShare);
-
-        bool Near(double x, double y) =>
-            Math.Abs(x - y)
-            <= (dimension == Dimension.Volt ? SameVolts * Circuit.NominalVolts : 1e-9) + SameOthers * Math.Max(Math.Abs(x), Math.Abs(y));
-    }
-
-    /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>
-    internal (int P, int Q) TipsOf(OperatingPoint op, Probe probe) =>
-        probe switch
-        {
-            Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
-            Probe.Drop d when Nets.FunctionAt(d.X.P.Terminal) == VoltsFunction.Dc => (
-                Meter.TipNode(op, d.X.P, false),
-                Meter.TipNode(op, d.X.Q, false)
-            ),
-            _ => (-1, -1),
-        };
-
-    /// <summary>By how much each changed joint moves a reading of volts or ohms; null for other probes.</summary>
-    private static double[]? JointsOf(Probe probe, OperatingPoint op) =>
-        probe switch
-        {
-            Probe.Volts v => op.MovedByJoints(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1, Joints.Stray),
-            Probe.Drop d => op.MovedByJoints(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false), Joints.Stray),
-            Probe.Ohms o => op.MovedByJoints(Meter.TipNode(op, o.X.P, true), Meter.TipNode(op, o.X.Q, true), Joints.Stray, ohms: true),
-            _ => null,
-        };
 
     /// <summary>By terminal, those that a wire, a bond or a pin joins to it.</summary>
     private static ILookup<Terminal, Terminal> Joined(Circuit circuit)
@@ -511,23 +314,5 @@ public sealed class FaultSpace
             )
             .ToList();
         return pairs.Concat(pairs.Select(p => (From: p.To, To: p.From))).ToLookup(p => p.From, p => p.To);
-    }
-
-    /// <summary>
-    /// A wire that touches something carries the current of that on one side of the place and not on the other, and nobody knows on which
-    /// side the clamp sits: both are as likely.
-    /// </summary>
-    /// <param name="clamped">What a clamp shows beyond the place, with its spread.</param>
-    private static Predicted EitherSide(Predicted clamped, OperatingPoint op, string wire)
-    {
-        var (node, there) = (op.WireNode(op.Circuit.FindWire(wire)!, true), 0.0);
-        foreach (var (a, b, g) in op.Joins)
-        {
-            if (a == node)
-                there += g * (op.Volts(a) - op.Volts(b));
-            if (b == node)
-                there += g * (op.Volts(b) - op.Volts(a));
-        }
-        return there == 0 ? clamped : clamped with { Mean = clamped.Mean + there / 2, Spread = double.Hypot(clamped.Spread, there / 2) };
     }
 }

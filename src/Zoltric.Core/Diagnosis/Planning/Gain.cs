@@ -120,7 +120,7 @@ internal sealed class Gain
     public Predicted Value(Test test, int point)
     {
         var x =
-            _runs.TryGetValue(test.Setup, out var prepared) && _space.Quick(test, prepared.Runs[point]) is { } quick
+            _runs.TryGetValue(test.Setup, out var prepared) && Prediction.Quick(test, prepared.Runs[point]) is { } quick
                 ? quick
                 : _space.Quick(test, _points[point]);
         return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * _points[point].Supply } : x;
@@ -137,7 +137,9 @@ internal sealed class Gain
             return 0;
         // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met
         // elsewhere, or for volts also anything between none and the supply.
-        var sound = _space.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy ? Centre(healthy.Mean, dimension) : (int?)null;
+        var sound = Prediction.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy
+            ? Centre(healthy.Mean, dimension)
+            : (int?)null;
         var remembered = _remembered.Of(test) is { } was ? Centre(was.Mean, dimension) : (int?)null;
         bins.SpreadOffSheet(
             _siteWeight[^1] / _total,
@@ -186,7 +188,7 @@ internal sealed class Gain
     private void AddVolts(Bins bins, Prepared prepared, Probe probe)
     {
         var count = _points.Length;
-        var (p, q) = _space.TipsOf(prepared.Runs[0], probe);
+        var (p, q) = Prediction.TipsOf(prepared.Runs[0], probe);
         if (_shown is null || _shown.Length < count)
             _shown = new double[count];
         var shown = _shown.AsSpan(0, count);
