@@ -93,7 +93,7 @@ internal sealed class StrangersMachine
                 .. new Layout(circuit).Branches.Select(b =>
                     b.Owner == BranchOwner.Wire ? 1 / (1 + Off(WiresOff))
                     : b.Owner == BranchOwner.Link && circuit.Parts[b.Part].Kind.IsSource ? 1 / (1 + Off(SourcesOff))
-                    : b.Owner == BranchOwner.Link && circuit.Parts[b.Part].Model.Links[b.Index].Ohms > 0.5 ? 1 / (1 + Off(LoadsOff))
+                    : b.Owner == BranchOwner.Link && circuit.Parts[b.Part].Model.Links[b.Index] is Link.Resistance ? 1 / (1 + Off(LoadsOff))
                     : 1 / (BestContact * Math.Pow(WorstContact / BestContact, random.NextDouble()))
                 ),
             ],
@@ -134,6 +134,9 @@ internal sealed class StrangersMachine
             return null;
         if (shown.OverLimit)
             return new ReadingResult.OverLimit();
+        // A machine that never did better is not said to be worse.
+        if (test.Probe is Probe.Sees && shown.Text is "weak" && Meter.Read(_machine, done, [], Now()).Text == shown.Text)
+            return new ReadingResult.Word("works");
         if (shown.Value is not { } v)
             return new ReadingResult.Word(shown.Text == "weak" && test.Probe is Probe.Sees ? Said() : shown.Text);
         if (shown.Dimension == Dimension.Volt && Math.Abs(v) > 0.02 && IsSoft(done, faults, v))

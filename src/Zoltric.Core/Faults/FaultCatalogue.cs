@@ -49,6 +49,9 @@ public static class FaultCatalogue
     private const double PinOpen = 1.2,
         PinResists = 1.2,
         PinToNeighbour = 0.25;
+
+    /// <summary>Odds that the two wires of a bus, twisted together, have rubbed through to each other between two parts; estimate.</summary>
+    private const double PairTouches = 0.25;
     private const double StudOpen = 0.6,
         StudResists = 1.5;
 
@@ -83,9 +86,28 @@ public static class FaultCatalogue
             if (!circuit.Alternating && !supplyNet.Contains(w.Id) && !referenceNet.Contains(w.Id))
                 all.Add(new Suspect(new Fault(w.Id, "to-supply", null, Dimension.Ohm), GroundOhms, true, WireToSupply, w.Id));
         }
+        foreach (var (high, low) in BusPairs(circuit))
+            all.Add(new Suspect(new Fault(high, "shorts", null, Dimension.Ohm, low.ToString()), GroundOhms, true, PairTouches, high));
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null))
             all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
+    }
+
+    /// <summary>Wires of the high line of a bus that have one of the low line beside them from part to part, and an end of that.</summary>
+    private static IEnumerable<(string High, Terminal Low)> BusPairs(Circuit circuit)
+    {
+        var nets = Nets.Of(circuit);
+        var lines = circuit.Parts.Where(p => p.Model.Bus is not null).Select(Ends).DistinctBy(e => nets.NetOf(e.High));
+        foreach (var (high, low) in lines)
+        foreach (var w in circuit.Wires.Where(w => nets.SameNet(w.From, high)))
+            if (circuit.Wires.FirstOrDefault(v => nets.SameNet(v.From, low) && IsBeside(v, w)) is { } beside)
+                yield return (w.Id, beside.From.Tag == w.From.Tag ? beside.From : beside.To);
+
+        static (Terminal High, Terminal Low) Ends(Part p) =>
+            (new Terminal(p.Tag, p.Model.Links[p.Model.Bus!.High].A), new Terminal(p.Tag, p.Model.Links[p.Model.Bus.Low].A));
+
+        static bool IsBeside(Wire v, Wire w) =>
+            v.From.Tag == w.From.Tag && v.To.Tag == w.To.Tag || v.From.Tag == w.To.Tag && v.To.Tag == w.From.Tag;
     }
 
     private static IEnumerable<Suspect> OfPart(Circuit circuit, Part part, WorkingCurrents amps, HashSet<Terminal> wired)

@@ -15,6 +15,9 @@ public enum LimitSource
     /// <summary>The maker's acceptance range, <c>good 11..13ohm</c>.</summary>
     Maker,
 
+    /// <summary>What a wire of a two-wire bus shows while modules talk, whatever their traffic.</summary>
+    Bus,
+
     /// <summary>What the trade allows a joint, contact or lead to lose under load.</summary>
     Trade,
 }
@@ -37,6 +40,30 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
     /// <summary>A lead that loses more than the trade allows even when sound is held to this many times its computed loss.</summary>
     private const double SoundFactor = 1.5;
 
+    /// <summary>
+    /// What a meter shows on either wire of a healthy bus, V: from rest, 2.5 V on both (ISO 11898-2), to as far as traffic moves the mean,
+    /// with a tenth either way for the meter. Common practice for the averages: high 2.5 to 2.8 V and now and then 3, low 2.2 to 2.5 V.
+    /// </summary>
+    internal const double BusHighLowest = 2.4,
+        BusHighMost = 3.0,
+        BusLowLeast = 2.0,
+        BusLowMost = 2.6;
+
+    /// <summary>
+    /// The wire of a bus that volts to the reference are read on, true for the high one; null elsewhere or where it sleeps.
+    /// </summary>
+    private static bool? BusWire(Circuit circuit, Test test, HealthyBand healthy)
+    {
+        if (
+            test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v
+            || v.Q is { } q && q != circuit.ReferencePoint
+            || test.Setup.Interventions.Count > 0
+            || healthy.Nominal is not (> BusLowLeast and < BusHighMost)
+        )
+            return null;
+        return TwoWireBus.WireAt(circuit, v.P);
+    }
+
     /// <param name="sound">The sound machine in the reading's setup.</param>
     public static ReadingLimit? Of(Circuit circuit, Test test, OperatingPoint sound, HealthyBand healthy)
     {
@@ -56,6 +83,10 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
             && (ends == through || ends == (through.Second, through.First))
         )
             return new ReadingLimit(good.Low, good.High, LimitSource.Maker, $"the maker gives {Range(good.Low, good.High, Dimension.Ohm)}");
+        if (BusWire(circuit, test, healthy) is { } high)
+            return high
+                ? new ReadingLimit(BusHighLowest, BusHighMost, LimitSource.Bus, Range(BusHighLowest, BusHighMost, Dimension.Volt))
+                : new ReadingLimit(BusLowLeast, BusLowMost, LimitSource.Bus, Range(BusLowLeast, BusLowMost, Dimension.Volt));
         if (
             test.Probe is Probe.Drop { X: var across }
             && test.Setup.Interventions.Count == 0

@@ -57,7 +57,7 @@ internal sealed class Judge(Belief belief)
                 continue;
             var fits =
                 dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
-                : near ? Math.Abs(x.Mean) <= 0.1 * _nominal
+                : near ? Math.Abs(x.Mean - h) <= Math.Max(0.1 * _nominal - Math.Abs(h), 0.5 * Math.Abs(h))
                 : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
             if (fits)
                 values.Add((x.Mean, p.Weight, p));
@@ -119,7 +119,7 @@ internal sealed class Judge(Belief belief)
             return Math.Abs(value) > limit.High ? Judgement.High : null;
         return value < limit.Low ? Judgement.Low
             : value > limit.High ? Judgement.High
-            : limit.Source == LimitSource.Sheet ? Judgement.Ok
+            : limit.Source is LimitSource.Sheet or LimitSource.Bus ? Judgement.Ok
             : null;
     }
 

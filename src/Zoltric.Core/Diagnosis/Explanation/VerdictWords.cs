@@ -37,7 +37,7 @@ internal static class VerdictWords
             && j.Limit is { Source: not LimitSource.Trade } limit
             && j.Judgement is Judgement.Low or Judgement.High
         )
-            return Outside(limit, j.Judgement);
+            return Outside(limit, j.Judgement) + BusMeaning(j);
         return test.Probe switch
         {
             Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
@@ -87,6 +87,9 @@ internal static class VerdictWords
         (limit.Source, judgement) switch
         {
             (LimitSource.Maker, Judgement.Low) => $"Below the maker's range ({limit.Say}): turns are shorted, or a path lies beside it.",
+            (LimitSource.Bus, Judgement.Low) =>
+                $"Below a healthy bus level ({limit.Say}): it touches ground or the other wire, or is not driven.",
+            (LimitSource.Bus, _) => $"Above a healthy bus level ({limit.Say}): it touches the supply or the other wire.",
             (LimitSource.Maker, _) => $"Above the maker's range ({limit.Say}): a bad joint in it, or it is hot.",
             (_, Judgement.Low) => $"Too low: {limit.Say}.",
             _ => $"Too high: {limit.Say}.",
@@ -114,14 +117,24 @@ internal static class VerdictWords
     {
         if (j.Reading.Result is ReadingResult.OverLimit && j.Judgement == Judgement.High)
             return "Open: no path where there should be one.";
-        return j.Judgement switch
-        {
-            Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
-            Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
-            Judgement.High => "More ohms than a sound part has.",
-            _ => "Fewer ohms than a sound part has: a path to somewhere.",
-        };
+        return Plain(j) + BusMeaning(j);
+
+        static string Plain(in Judged j) =>
+            j.Judgement switch
+            {
+                Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
+                Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
+                Judgement.High => "More ohms than a sound part has.",
+                _ => "Fewer ohms than a sound part has: a path to somewhere.",
+            };
     }
+
+    /// <summary>What a figure between the two wires of a bus means, as a sentence of its own; empty elsewhere.</summary>
+    private static string BusMeaning(in Judged j) =>
+        j.Reading is { Test.Probe: Probe.Ohms { X: var x }, Result: ReadingResult.Number { Value: var ohms } }
+        && TwoWireBus.OhmsMean(j.Circuit, x, ohms) is { } means
+            ? $" On a bus: {means}."
+            : "";
 
     /// <summary>Share of the supply from which all of it stands across something.</summary>
     private const double AllOfIt = 0.8;
@@ -158,13 +171,13 @@ internal static class VerdictWords
     private static string Volts(in Judged j)
     {
         var unplugged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
-        var bus = j.Circuit.Parts.Any(p => p.Model.Bus is not null) && j.Expected.Healthy.Nominal is > 1 and < 4;
+        var bus = j.Limit is { Source: LimitSource.Bus };
         return j.Judgement switch
         {
             Judgement.Ok when unplugged => "Present with the plug off: proves little, no load current flowed.",
+            Judgement.Ok when bus => "A healthy level.",
             Judgement.Ok when j.Proved => "Proved under load: the working current flowed and the volts held.",
             Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
-            Judgement.Ok when bus => "A healthy level.",
             Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
             Judgement.Low => "Volts are lost before this point.",
             Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",

@@ -54,6 +54,9 @@ internal sealed class RepairSites(Machine machine)
     {
         if (fault.Kind is FaultKind.Grounded or FaultKind.ToSupply && _circuit.FindWire(fault.Target) is not null)
             return new RepairSite(NetOf(fault.Target), fault.Kind == FaultKind.Grounded ? SiteKind.NetGrounded : SiteKind.NetToSupply);
+        // Where along it the two wires of a bus touch, no meter tells.
+        if (fault.Kind == FaultKind.Shorts && _circuit.FindWire(fault.Target) is not null)
+            return new RepairSite(NetOf(fault.Target), SiteKind.Other, fault.Words);
         if (_circuit.FindPart(fault.Target) is not { } part || part.Model.IsPoint)
             return fault.Kind is FaultKind.Open or FaultKind.Resists
                 ? new RepairSite(unit, SiteKind.Series)

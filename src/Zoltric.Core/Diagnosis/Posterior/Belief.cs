@@ -449,13 +449,27 @@ internal sealed class Belief
     }
 
     /// <summary>
-    /// True where ohms are read on a part that was unplugged or pulled, across it or to the frame: whatever the machine is built like.
+    /// True where ohms are read on a part that was unplugged or pulled, across it or to the frame, or on a wire with both its ends off:
+    /// whatever the machine is built like.
     /// </summary>
     private static bool IsPartByItself(Circuit circuit, Test test)
     {
         if (test.Probe is not (Probe.Ohms or Probe.Beep or Probe.Insulation))
             return false;
         var tips = TestRules.Tips(test).ToList();
+        // So is a wire, with what hangs on both its ends off.
+        if (
+            (
+                test.Probe is Probe.Ohms o ? o.X.Text
+                : test.Probe is Probe.Beep b ? b.X.Text
+                : null
+            )
+                is { } text
+            && circuit.FindWire(text) is { } wire
+            && IsOff(wire.From)
+            && IsOff(wire.To)
+        )
+            return true;
         return test.Setup.Interventions.Any(i =>
             (
                 i is Intervention.Unplug u ? u.Tag
@@ -467,6 +481,17 @@ internal sealed class Belief
             && tips.Exists(t => IsOn(t, tag))
             && tips.TrueForAll(t => IsOn(t, tag) || t.Bare == circuit.FrameFor(t) || t.Name == "PE")
         );
+
+        bool IsOff(Terminal t) =>
+            test.Setup.Interventions.Any(i =>
+                i switch
+                {
+                    Intervention.Unplug u => u.Tag == t.Tag,
+                    Intervention.Pull p => p.Tag == t.Tag,
+                    Intervention.Lift l => l.P.Bare == t,
+                    _ => false,
+                }
+            );
 
         static bool IsOn(Terminal t, string tag) => t.Tag == tag && t.Side is TerminalSide.None or TerminalSide.Part;
     }
