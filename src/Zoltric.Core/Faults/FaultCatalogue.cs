@@ -50,7 +50,7 @@ public static class FaultCatalogue
         PinResists = 1.2,
         PinToNeighbour = 0.25;
 
-    /// <summary>Odds that the two wires of a bus, twisted together, have rubbed through to each other between two parts; estimate.</summary>
+    /// <summary>Odds that the two wires of a bus, twisted together, touch each other between two parts; estimate.</summary>
     private const double PairTouches = 0.25;
     private const double StudOpen = 0.6,
         StudResists = 1.5;
