@@ -122,6 +122,58 @@ public class StrayReadingsTests
         function "bus": ohm A2.3 A2.4 in 55..65ohm
         """;
 
+    /// <summary>
+    /// Healthy averages: high 2.5 to 2.8 V, low 2.2 to 2.5 V, whatever the traffic and the machine's own volts. Common practice, no source;
+    /// rest at 2.5 V: ISO 11898-2. The limits are held at their boundaries.
+    /// </summary>
+    [Theory]
+    [InlineData("A2.3", 2.39, Judgement.Low)]
+    [InlineData("A2.3", 2.41, Judgement.Ok)]
+    [InlineData("A2.3", 2.8, Judgement.Ok)]
+    [InlineData("A2.3", 2.99, Judgement.Ok)]
+    [InlineData("A2.3", 3.01, Judgement.High)]
+    [InlineData("A2.4", 1.99, Judgement.Low)]
+    [InlineData("A2.4", 2.01, Judgement.Ok)]
+    [InlineData("A2.4", 2.2, Judgement.Ok)]
+    [InlineData("A2.4", 2.59, Judgement.Ok)]
+    [InlineData("A2.4", 2.61, Judgement.High)]
+    [InlineData("A2.3", 0.1, Judgement.Low)]
+    public void Bus_levels_are_held_to_what_buses_show(string point, double volts, Judgement judgement)
+    {
+        var v = Diagnose(Link, FormattableString.Invariant($"key=RUN : V {point} = {volts}V")).Verdicts[0];
+        v.Judgement.ShouldBe(judgement, v.Meaning);
+        v.Meaning.ShouldContain(judgement == Judgement.Ok ? "healthy level" : "healthy bus level");
+    }
+
+    /// <summary>Ends of 120 Ω side by side: 120 over their number (Ohm's law); two belong there (ISO 11898-2).</summary>
+    [Theory]
+    [InlineData(60, "2 terminators, as drawn")]
+    [InlineData(121, "one terminator where 2 are drawn")]
+    [InlineData(40, "one too many")]
+    [InlineData(2, "touch")]
+    [InlineData(9000, "no terminator")]
+    public void Ohms_on_a_bus_say_how_many_ends_there_are(double ohms, string says) =>
+        Diagnose(Link, FormattableString.Invariant($"off G1 : ohm A2.3 A2.4 = {ohms}ohm")).Verdicts[0].Meaning.ShouldContain(says);
+
+    /// <summary>The pair may touch anywhere along it, which no meter tells: one suspect to the repair.</summary>
+    [Fact]
+    public void The_two_wires_of_a_bus_may_touch()
+    {
+        var f = Diagnose(Link, """: sees "bus" = dead""", "off G1 : ohm A2.3 A2.4 = 1.2ohm");
+        f.Suspects[0].Faults[0].Kind.ShouldBe(FaultKind.Shorts);
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.5);
+        Show(Link, "off G1 : ohm A2.3 A2.4", "w6 shorts A2.4 1.2ohm").ShouldBe(1 / (1 / 1.2 + 2 / 120.0), 0.02);
+    }
+
+    /// <summary>With both its ends off, a wire that does not beep is that wire. Common practice, no source.</summary>
+    [Fact]
+    public void A_wire_with_both_ends_off_is_read_by_itself()
+    {
+        var f = Diagnose(Fan, """key=RUN fan=ON : sees "fan turns" = dead""", "off G1, unplug S2, unplug K1 : beep w4 = silent");
+        Share(f, "w4").ShouldBeGreaterThan(0.5);
+        f.OffSheet.ShouldBeLessThan(0.1);
+    }
+
     /// <summary>What modules leave of ohms, with both ends gone, is over limit to a meter in a low range.</summary>
     [Fact]
     public void Over_limit_is_tens_of_kiloohms_to_a_low_range()

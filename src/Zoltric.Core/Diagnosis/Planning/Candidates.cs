@@ -153,7 +153,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var fault in joined)
         foreach (
             var test in fault.Kind == FaultKind.Shorts
-                ? ToNeighbour(fault, off)
+                ? _circuit.FindWire(fault.Target) is { } pair
+                    ? AcrossPair(pair, fault, off)
+                    : ToNeighbour(fault, off)
                 : ToRail(
                     fault.Target,
                     off,
@@ -195,6 +197,18 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                     new Probe.Volts(at, _nets.CommonOf(at), _nets.FunctionAt(at))
                 );
         }
+    }
+
+    /// <summary>Ohms from one wire of a bus to the other, whole, and with one thing after another off that hangs on both.</summary>
+    private IEnumerable<Test> AcrossPair(Wire wire, Fault fault, IReadOnlyList<Intervention> off)
+    {
+        // The other wire's end is at one of this wire's two parts.
+        var p = fault.Toward!.Split('.', ':')[0] == wire.From.Tag ? wire.From : wire.To;
+        var q = new Terminal(p.Tag, fault.Toward[(p.Tag.Length + 1)..], p.IsPin);
+        var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
+        yield return new Test(new Setup(off, []), new Probe.Ohms(x));
+        foreach (var part in _circuit.Parts.Where(t => (t.Model.Bus is not null || t.Kind is Terminator) && t.Tag != p.Tag))
+            yield return new Test(new Setup([.. off, new Intervention.Unplug(part.Tag)], []), new Probe.Ohms(x));
     }
 
     /// <summary>Ohms from pin to pin, with the plug in and with it off.</summary>
