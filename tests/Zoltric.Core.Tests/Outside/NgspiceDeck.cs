@@ -111,7 +111,7 @@ internal sealed class NgspiceDeck
         if (fault is { Words: "to-supply" } && _c.FindWire(fault.Target) is { } s)
             R(WireEnd(s, true), Node($"{_c.Sources.First().Tag}.{_c.Sources.First().Model.Terminals[0]}"), fault.Value!.Value);
         if (fault is { Kind: FaultKind.Shorts, Toward: { } toward })
-            R(Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
+            R(_c.FindWire(fault.Target) is { } pair ? WireEnd(pair, true) : Node(fault.Target + "a"), Node(toward), fault.Value!.Value);
         // Every wired terminal leaks a little, so that islands have a potential; far below what is compared.
         foreach (var n in _terminals.Select(Node).Distinct().Where(n => n != "0"))
             R(n, "0", 1e15);
@@ -194,7 +194,7 @@ internal sealed class NgspiceDeck
                 effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
                 : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor
                 : (double?)null;
-            if (effect is FaultEffect.Series se && se.Links.Contains(l))
+            if (effect is FaultEffect.Series se && se.Links.Contains(l) || effect is FaultEffect.Holder holder && holder.Link == l)
             {
                 var mid = Clean($"{p.Tag}.series.{l}");
                 R(mid, b, fault!.Value!.Value);

@@ -82,13 +82,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         SteadyFlickers = 0.004;
 
     /// <summary>
-    /// How often a meter shows over limit at so many ohms: in a low range it does from hundreds of ohms on, by itself it does at megohms.
+    /// How often a meter shows over limit at so many ohms: in a low range it does from two kilo-ohms on, by itself at megohms.
     /// Even in the logarithm between; estimates.
     /// </summary>
     private static double OverRange(double ohms) =>
         MostOverRange * Math.Clamp(Math.Log(Math.Max(ohms, 1) / LowRange) / Math.Log(Open / LowRange), 0, 1);
 
-    private const double LowRange = 300,
+    private const double LowRange = 2000,
         MostOverRange = 0.5;
 
     /// <summary>Standard deviation of the meter alone at a value.</summary>
