@@ -102,9 +102,7 @@ internal static class League
         if (done.Count == 0)
             return "nothing with a symptom";
         var wrong = done.Count(j => j.Solved && !j.Right);
-        // Upper end of the 95 % interval for a share met k times in n (Wilson, 1927).
-        var (n, p, z) = ((double)done.Count, wrong / (double)done.Count, 1.96);
-        var upper = (p + z * z / (2 * n) + z * Math.Sqrt(p * (1 - p) / n + z * z / (4 * n * n))) / (1 + z * z / n);
+        var upper = Interval.Of(wrong, done.Count).High;
         return string.Create(
             CultureInfo.InvariantCulture,
             $"{done.Count} with a symptom, {done.Count(j => j.Solved && j.Right)} right "

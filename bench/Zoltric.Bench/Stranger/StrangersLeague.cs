@@ -60,9 +60,9 @@ internal static class StrangersLeague
         return string.Create(
             CultureInfo.InvariantCulture,
             $"{done.Count} with a symptom, {right} right ({100.0 * right / done.Count:0.0} %, "
-                + $"at least {100 * Bound(right, done.Count).Low:0.0}), {wrong} sure of a wrong one "
-                + $"(at most {100 * Bound(wrong, done.Count).High:0.0} %), {off} taken for not as drawn "
-                + $"(at most {100 * Bound(off, done.Count).High:0.0} %), {done.Average(j => j.Readings):0.0} readings, "
+                + $"at least {100 * Interval.Of(right, done.Count).Low:0.0}), {wrong} sure of a wrong one "
+                + $"(at most {100 * Interval.Of(wrong, done.Count).High:0.0} %), {off} taken for not as drawn "
+                + $"(at most {100 * Interval.Of(off, done.Count).High:0.0} %), {done.Average(j => j.Readings):0.0} readings, "
                 + $"{done.Average(j => j.Minutes):0.0} min"
         );
     }
@@ -77,15 +77,4 @@ internal static class StrangersLeague
                     + $"wrongly convicted {done.Count(j => Wrong(j) && j.OffSheet < Misdrawn)}, "
                     + $"taken for not as drawn {done.Count(j => j.OffSheet > Misdrawn)}, {done.Average(j => j.Readings):0.0} readings"
             );
-
-    /// <summary>95 % interval of a share met k times in n (Wilson, 1927).</summary>
-    private static (double Low, double High) Bound(int k, int n)
-    {
-        var (p, z) = (k / (double)n, 1.96);
-        var (middle, half) = (
-            (p + z * z / (2 * n)) / (1 + z * z / n),
-            z * Math.Sqrt(p * (1 - p) / n + z * z / (4.0 * n * n)) / (1 + z * z / n)
-        );
-        return (middle - half, middle + half);
-    }
 }
