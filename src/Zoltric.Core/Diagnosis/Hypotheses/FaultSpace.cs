@@ -76,7 +76,7 @@ public sealed class FaultSpace
     /// <summary>Bytes that runs and predictions of this space hold; those of spaces opened within it are counted by themselves.</summary>
     public long HeldBytes => _runs.HeldBytes + (long)_curves.Count * (Suspects.Count - (Within?.Suspects.Count ?? 0)) * BytesByCurve;
 
-    /// <summary>The belief of that key, if it was worked out lately; null otherwise.</summary>
+    /// <summary>What was kept of this space under that key; null where nothing is, or no longer.</summary>
     internal T? Find<T>(string key)
         where T : class => _shelf.Find<T>(_name + '\n' + key);
 

@@ -419,6 +419,9 @@ internal sealed class Belief
     {
         if (double.IsNaN(unlike))
             return (0, known);
+        // A part that was taken out and is read by itself is sound, where what is wrong is how the machine is built.
+        if (IsPartByItself(space.Circuit, reading.Test))
+            return (sound, known);
         var most = double.NegativeInfinity;
         for (var i = 0; i < before.Length; i++)
             if (before[i] > most)
@@ -437,9 +440,6 @@ internal sealed class Belief
                 expected += weight * Math.Exp(added[i]);
             }
         }
-        // A part that was taken out and is read by itself is sound, where what is wrong is how the machine is built.
-        if (IsPartByItself(space.Circuit, reading.Test))
-            return (sound, known);
         // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
         if (complaint)
             return (Math.Log(expected / total), known);
