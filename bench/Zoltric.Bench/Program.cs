@@ -21,14 +21,21 @@ switch (args)
     case ["solver", .. var parts]:
         SolverSpeed.Run([.. parts.Select(int.Parse)]);
         break;
+    case ["snapshot", var scenario]:
+        AdviceSnapshot.Run(scenario);
+        break;
     case ["closed", var folder]:
         ClosedJobs.Run(folder);
         break;
     default:
         Console.WriteLine(
-            "usage: dotnet run -c Release --project bench/Zoltric.Bench -- league|stranger|optimum|advice SHEET…\n       dotnet run "
-                + "-c Release --project bench/Zoltric.Bench -- solver|large [60 300 1200]\n       dotnet run -c Release "
-                + "--project bench/Zoltric.Bench -- closed scenario/sheets > scenario/closed.json"
+            """
+            usage: dotnet run -c Release --project bench/Zoltric.Bench -- COMMAND
+              league|stranger|optimum|advice SHEET…
+              solver|large [60 300 1200]
+              closed scenario/sheets > scenario/closed.json
+              snapshot scenario > before.txt
+            """
         );
         return 2;
 }

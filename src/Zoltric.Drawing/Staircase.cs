@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Metering;
 
 namespace Zoltric.Drawing;
 

@@ -136,7 +136,7 @@ internal sealed record FollowedJob(
             if (shown.Refused)
                 throw new InvalidOperationException($"refused: {test}: {shown.Text}");
             if (shown.Value is not { } v)
-                return shown.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Text);
+                return shown.Answer == Answer.OverLimit ? new ReadingResult.OverLimit() : new ReadingResult.Word(shown.Answer!.Value);
             if (slips > 0 && random.NextDouble() < slips && shown.Dimension == Dimension.Volt)
                 v = random.NextDouble() * 1.1 * circuit.NominalVolts;
             if (shown.Dimension == Dimension.Ohm)
@@ -159,7 +159,7 @@ internal sealed record FollowedJob(
             // What the sound machine of this spread would not do either is no complaint.
             if (Meter.Read(hidden.Machine, test, [], spread).Text != "works" && hidden.Faults.Count > 0)
                 continue;
-            if (Measure(test) is ReadingResult.Word { Text: not "works" } w)
+            if (Measure(test) is ReadingResult.Word { Answer: not Answer.Works } w)
             {
                 complaint = new Reading(test, w);
                 break;
@@ -171,7 +171,7 @@ internal sealed record FollowedJob(
             var test = new Test(Setup.Rest, new Probe.Sees(f.Name, true));
             if (
                 Meter.Read(hidden.Machine, test, [], spread).Text != "stuck-on"
-                && Measure(test) is ReadingResult.Word { Text: "stuck-on" } w
+                && Measure(test) is ReadingResult.Word { Answer: Answer.StuckOn } w
             )
                 complaint = new Reading(test, w);
         }

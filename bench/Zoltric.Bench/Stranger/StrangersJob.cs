@@ -137,7 +137,7 @@ internal sealed record StrangersJob(
                 continue;
             var test = new Test(setup, new Probe.Sees(f.Name, true));
             if (machine.Measure(test) is ReadingResult.Word w)
-                (w.Text == "works" ? working : symptoms).Add(new Reading(test, w));
+                (w.Answer == Answer.Works ? working : symptoms).Add(new Reading(test, w));
         }
         if (symptoms.Count == 0)
             return null;

@@ -132,13 +132,13 @@ internal sealed class StrangersMachine
         var shown = Meter.Read(_machine, done, faults, Now());
         if (shown.Refused)
             return null;
-        if (shown.OverLimit)
+        if (shown.Answer == Answer.OverLimit)
             return new ReadingResult.OverLimit();
         // A machine that never did better is not said to be worse.
-        if (test.Probe is Probe.Sees && shown.Text is "weak" && Meter.Read(_machine, done, [], Now()).Text == shown.Text)
-            return new ReadingResult.Word("works");
+        if (test.Probe is Probe.Sees && shown.Answer == Answer.Weak && Meter.Read(_machine, done, [], Now()).Answer == Answer.Weak)
+            return new ReadingResult.Word(Answer.Works);
         if (shown.Value is not { } v)
-            return new ReadingResult.Word(shown.Text == "weak" && test.Probe is Probe.Sees ? Said() : shown.Text);
+            return new ReadingResult.Word(shown.Answer == Answer.Weak && test.Probe is Probe.Sees ? Said() : shown.Answer!.Value);
         if (shown.Dimension == Dimension.Volt && Math.Abs(v) > 0.02 && IsSoft(done, faults, v))
             v =
                 IsAlternating(done) ? MostAcGhost * _random.NextDouble()
@@ -197,12 +197,12 @@ internal sealed class StrangersMachine
     private bool IsAlternating(Test test) =>
         test.Probe is Probe.Volts { Function: not VoltsFunction.Dc } || test.Probe is Probe.Drop && _machine.Circuit.Alternating;
 
-    private string Said() =>
+    private Answer Said() =>
         _random.NextDouble() switch
         {
-            < CalledDead => "dead",
-            < CalledDead + CalledFine => "works",
-            _ => "weak",
+            < CalledDead => Answer.Dead,
+            < CalledDead + CalledFine => Answer.Works,
+            _ => Answer.Weak,
         };
 
     /// <summary>The same test with the red tip on another terminal of the part.</summary>

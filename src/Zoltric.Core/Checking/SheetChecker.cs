@@ -218,12 +218,12 @@ public static class SheetChecker
                 continue;
             }
             var state = FunctionState.Of(machine.Run(setup), f);
-            if (state == "works")
+            if (state == Answer.Works)
                 continue;
             yield return where.Function(
-                state == "weak" ? Severity.Warning : Severity.Error,
+                state == Answer.Weak ? Severity.Warning : Severity.Error,
                 f.Name,
-                $"“{f.Name}” cannot work in its own state ({setup}): it is {state}.",
+                $"“{f.Name}” cannot work in its own state ({setup}): it is {state.Text()}.",
                 "follow the path and the contacts' conditions"
             );
         }

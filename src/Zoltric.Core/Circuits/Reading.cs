@@ -70,7 +70,7 @@ public abstract record ReadingResult
         };
 
     /// <summary>True where the reading was seen to come and go.</summary>
-    public bool ComesAndGoes => this is Jumps or Word { Text: "flickers" };
+    public bool ComesAndGoes => this is Jumps or Word { Answer: Answer.Flickers };
 
     /// <summary>Over limit: more than the meter can show.</summary>
     public sealed record OverLimit : ReadingResult
@@ -78,9 +78,9 @@ public abstract record ReadingResult
         public override string ToString() => "OL";
     }
 
-    public sealed record Word(string Text) : ReadingResult
+    public sealed record Word(Answer Answer) : ReadingResult
     {
-        public override string ToString() => Text;
+        public override string ToString() => Answer.Text();
     }
 }
 

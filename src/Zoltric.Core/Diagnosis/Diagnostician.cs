@@ -337,7 +337,7 @@ public static class Diagnostician
     /// The check of the sweep that comes before ohms; null where the machine is proved dead, or where the test sends no current of its own.
     /// </summary>
     private static Test? ToProveDead(Circuit circuit, IsolationState isolation, Test test) =>
-        TestRules.IsPassive(test.Probe) && !isolation.IsProvedDead
+        test.Probe.SendsCurrent && !isolation.IsProvedDead
             ? isolation
                 .Pending.Concat(isolation.Plan.Sweep)
                 .Select(c => new Test(new Setup(circuit.SourcesOff, []), new Probe.Volts(c.P, c.Q, c.Function)))
@@ -425,7 +425,7 @@ public static class Diagnostician
         var tags = groups[0].Unit.Split(':', '/')[0];
         var on = circuit.FindWire(groups[0].Unit) is { } w ? new HashSet<string> { w.From.Tag, w.To.Tag } : [tags];
         var best = Allowed(isolation, candidates.All(weights))
-            .Where(t => TestRules.Tips(t).Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
+            .Where(t => t.Probe.Tips.Any(tip => on.Contains(tip.Tag)) || t.Probe is Probe.Hears h && on.Contains(h.Tag))
             .Select(t => (Test: t, Apart: Apart(t), Minutes: costs.Minutes(t)))
             .Where(x => x.Apart > 4)
             .OrderByDescending(x =>
@@ -464,17 +464,17 @@ public static class Diagnostician
         }
 
         // With both tips on it nothing else can make the reading, drawn or not.
-        bool Across(Test t) => TestRules.Tips(t).ToList() is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);
+        bool Across(Test t) => t.Probe.Tips is [var p, var q] && on.Contains(p.Tag) && on.Contains(q.Tag);
 
         // How far the leader's reading lies from a sound machine's, in standard deviations; a different word is as far as can be.
         double Apart(Test t)
         {
             var healthy = Metering.Meter.Read(space.Healthy(t.Setup), t);
             var faulty = space.Predict(t, leader);
-            if (healthy.Refused || faulty.Word == "refused")
+            if (healthy.Refused || faulty.Word == Answer.Refused)
                 return 0;
             if (healthy.Value is not { } h || faulty.Word is not null)
-                return healthy.Text == faulty.Word ? 0 : 20;
+                return healthy.Answer == faulty.Word ? 0 : 20;
             return Math.Abs(h - faulty.Mean)
                 / (belief.Likelihood.MeterSigma(h, healthy.Dimension) + healthy.Spread + 0.02 * Math.Abs(h) + 0.02);
         }

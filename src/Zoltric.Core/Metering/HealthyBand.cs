@@ -4,8 +4,10 @@ using Zoltric.Core.Solving;
 namespace Zoltric.Core.Metering;
 
 /// <summary>What a healthy machine shows: lowest, nominal and highest value, or the word.</summary>
-public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dimension Dimension, string Text, bool Refused)
+public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dimension Dimension, string Text, Answer? Answer = null)
 {
+    public bool Refused => Answer == Circuits.Answer.Refused;
+
     /// <summary>
     /// A source at rest strays this far below and above its stated volts: a battery from half to full charge (memory: battery-trade table).
     /// </summary>
@@ -20,7 +22,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         ArgumentNullException.ThrowIfNull(shown);
         ArgumentNullException.ThrowIfNull(meter);
         if (shown.Value is not { } v)
-            return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Refused);
+            return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Answer);
         var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
         var (below, above) = shown.FollowsSupply
             ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed))
@@ -28,6 +30,6 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         var (low, high) = (v - band - below, v + band + above);
         if (shown.Dimension == Dimension.Ohm)
             low = Math.Max(0, low);
-        return new HealthyBand(low, v, high, shown.Dimension, shown.Text, false);
+        return new HealthyBand(low, v, high, shown.Dimension, shown.Text);
     }
 }

@@ -6,16 +6,16 @@ namespace Zoltric.Core.Metering;
 /// <summary>Whether a load works, as a person would say: works, weak, dead.</summary>
 public static class LoadState
 {
-    public static string Of(OperatingPoint op, int part)
+    public static Answer Of(OperatingPoint op, int part)
     {
         ArgumentNullException.ThrowIfNull(op);
         var model = op.Circuit.Parts[part].Model;
         if (model.Load is not { } load)
-            return model.Coil is not null && op.PulledIn(part) ? "works" : "dead";
+            return model.Coil is not null && op.PulledIn(part) ? Answer.Works : Answer.Dead;
         var share = Share(op, part);
-        return share >= load.WorksShare ? "works"
-            : share >= load.WeakShare ? "weak"
-            : "dead";
+        return share >= load.WorksShare ? Answer.Works
+            : share >= load.WeakShare ? Answer.Weak
+            : Answer.Dead;
     }
 
     /// <summary>Share of rated current, or of nominal volts for a starter; 0 for a load that is stuck or draws nothing.</summary>
@@ -39,7 +39,7 @@ public static class LoadState
 public static class FunctionState
 {
     /// <summary>works, weak or dead inside its condition; dead or stuck-on outside.</summary>
-    public static string Of(OperatingPoint op, MachineFunction f)
+    public static Answer Of(OperatingPoint op, MachineFunction f)
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(f);
@@ -47,23 +47,23 @@ public static class FunctionState
         {
             FunctionTest.LoadWorks l => LoadState.Of(op, op.Circuit.IndexOf(l.Tag)),
             FunctionTest.Measured m => Measured(op, m),
-            _ => "dead",
+            _ => Answer.Dead,
         };
         return op.Holds(f.When) ? state
-            : state == "dead" ? "dead"
-            : f.Test is FunctionTest.LoadWorks ? "stuck-on"
-            : "dead";
+            : state == Answer.Dead ? Answer.Dead
+            : f.Test is FunctionTest.LoadWorks ? Answer.StuckOn
+            : Answer.Dead;
     }
 
-    private static string Measured(OperatingPoint op, FunctionTest.Measured m) =>
-        ValueOf(op, m) is var v && v >= m.Low && v <= m.High ? "works" : "dead";
+    private static Answer Measured(OperatingPoint op, FunctionTest.Measured m) =>
+        ValueOf(op, m) is var v && v >= m.Low && v <= m.High ? Answer.Works : Answer.Dead;
 
     /// <summary>What is read to judge the function, in base units; NaN where nothing can be.</summary>
     internal static double ValueOf(OperatingPoint op, FunctionTest.Measured m)
     {
         // An ohms test is made with the sources off: only what lies between the points counts, not what is live now.
-        if (m.Probe is Probe.Ohms ohms)
-            return op.Ohms(Meter.TipNode(op, ohms.X.P, true), Meter.TipNode(op, ohms.X.Q, true));
+        if (m.Probe.OhmsAcross is { } x)
+            return op.Ohms(Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
         return Meter.Read(op, m.Probe, spread: false).Value ?? double.NaN;
     }
 

@@ -833,7 +833,7 @@ public static partial class SheetReader
         {
             var n = line.Number;
             var when = s.When is null ? null : _names.Bind(s.When, n);
-            var after = s.After.Count == 0 ? null : ReadingReader.BindWords(_names, AfterWords(s.After), n);
+            var after = s.After.Count == 0 ? null : SetupGrammar.Bind(_names, AfterWords(s.After), n);
             if (s.Words.Count == 1)
             {
                 var part = _names.Part(s.Words[0], n);
@@ -850,8 +850,8 @@ public static partial class SheetReader
             var op = s.Words.ToList().FindIndex(w => w.Text is ">=" or "<=" or "in" or ">" or "<");
             if (op < 1 || op != s.Words.Count - 2)
                 throw Names.Fail(n, s.Words[0], "A measured function is a probe, a comparison and a value.", "V p q >= 13.8V", null);
-            var probe = ReadingReader.BindProbe(_names, string.Join(' ', s.Words.Take(op).Select(w => w.Text)), n);
-            var dimension = ReadingReader.AnswerDimension(probe);
+            var probe = ProbeGrammar.Bind(_names, string.Join(' ', s.Words.Take(op).Select(w => w.Text)), n);
+            var dimension = probe.Dimension;
             if (dimension == Dimension.None)
                 throw Names.Fail(n, s.Words[0], $"“{probe}” gives no number to compare.", "V, drop, ohm, A or clamp", null);
             var limit = s.Words[^1];

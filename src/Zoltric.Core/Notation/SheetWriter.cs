@@ -193,7 +193,7 @@ public static class SheetWriter
 
     private static string Limits(FunctionTest.Measured m)
     {
-        var unit = Units.Short(ReadingReader.AnswerDimension(m.Probe));
+        var unit = Units.Short(m.Probe.Dimension);
         if (double.IsInfinity(m.High))
             return $">= {Number(m.Low)}{unit}";
         return double.IsInfinity(m.Low) ? $"<= {Number(m.High)}{unit}" : $"in {Number(m.Low)}{unit}..{Number(m.High)}{unit}";

@@ -122,7 +122,7 @@ public static class BenchTests
                 return;
             // The maker's range decides where the sheet gives one.
             var band = circuit.FindPart(unit.Split(':', '/')[0]) is { GoodOhms: { } good, Model.Through: not null }
-                ? new HealthyBand(good.Low, (good.Low + good.High) / 2, good.High, Dimension.Ohm, "", false)
+                ? new HealthyBand(good.Low, (good.Low + good.High) / 2, good.High, Dimension.Ohm, "")
                 : HealthyBand.Of(shown, MeterClass.Service);
             all.Add(
                 new BenchTest(

@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Practice;
@@ -33,30 +32,14 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
             Tips =
             [
                 .. Points(circuit, test)
-                    .Select(t => new Tip(t.ToString(), SayPoint(circuit, t), PlaceOf(circuit, t.Tag), WireAt(circuit, t))),
+                    .Select(t => new Tip(t.ToString(), PointNames.Point(circuit, t), PlaceOf(circuit, t.Tag), WireAt(circuit, t))),
             ],
             Needs = [.. NeedsOf(circuit, test.Setup)],
         };
     }
 
     private static IEnumerable<Terminal> Points(Circuit circuit, Test test) =>
-        test.Probe is Probe.Volts { Q: null } v ? [v.P, circuit.ReferencePoint]
-        : test.Probe is Probe.Lamp { Q: null } l ? [l.P, circuit.ReferencePoint]
-        : TestRules.Tips(test);
-
-    /// <summary>A point by the name of its part, then its terminal.</summary>
-    public static string SayPoint(Circuit circuit, Terminal t)
-    {
-        ArgumentNullException.ThrowIfNull(circuit);
-        if (t.Name == "PE")
-            return "earth (bare metal of the frame)";
-        if (circuit.FindPart(t.Tag) is not { } part)
-            return t.ToString();
-        var name = part.Label is { Length: > 0 } label ? $"{label} {t.Tag}" : part.Spoken;
-        return t.Name.Length == 0 ? name
-            : t.IsPin ? $"{name}, pin {t.Name[..^1]}"
-            : $"{name}, {(t.Name is "+" or "-" ? t.Name.Replace('-', '−') : "terminal " + t.Name)}";
-    }
+        test.Probe.BlackAtReference ? [.. test.Probe.Tips, circuit.ReferencePoint] : test.Probe.Tips;
 
     /// <summary>Controls to set and things to do, in words.</summary>
     private static IEnumerable<string> NeedsOf(Circuit circuit, Setup setup)
@@ -77,16 +60,16 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
                     yield return $"{circuit.FindPart(p.Tag)!.Spoken} pulled";
                     break;
                 case Intervention.Lift l:
-                    yield return $"the wires at {SayPoint(circuit, l.P)} taken off and insulated";
+                    yield return $"the wires at {PointNames.Point(circuit, l.P)} taken off and insulated";
                     break;
                 case Intervention.Support s:
                     yield return FormattableString.Invariant($"a charger on {circuit.FindPart(s.Tag)!.Spoken}, {s.Volts:0.#} V");
                     break;
                 case Intervention.Jumper j:
-                    yield return $"a fused lead from {SayPoint(circuit, j.P)} to {SayPoint(circuit, j.Q)}";
+                    yield return $"a fused lead from {PointNames.Point(circuit, j.P)} to {PointNames.Point(circuit, j.Q)}";
                     break;
                 case Intervention.Feed f:
-                    yield return $"a fused lead from the supply to {SayPoint(circuit, f.P)}";
+                    yield return $"a fused lead from the supply to {PointNames.Point(circuit, f.P)}";
                     break;
                 case Intervention.Swap s:
                     yield return $"{s.Tag} and {s.With} swapped";
@@ -115,86 +98,20 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
             (false, 0) => "plugged, back-probe",
             _ => string.Join(", ", apart),
         };
-        return test.Probe switch
+        var order = test.Probe.OrderOn(circuit);
+        if (order.Near is { } near)
+            how = $"{near}; {(apart.Count == 0 ? "nothing taken apart" : how)}";
+        return new ProbeOrder(
+            order.Do,
+            order.On,
+            order.Black,
+            order.At is { } tag ? PlaceOf(circuit, tag) : order.Where,
+            order.WiresAt is { } at ? WireAt(circuit, at) : null,
+            order.How ?? how
+        )
         {
-            Probe.Volts v => new ProbeOrder(
-                "Red on",
-                v.P.ToString(),
-                v.Q is { } q ? (q.Name == "PE" ? SayPoint(circuit, q) : q.ToString()) : SayReference(circuit),
-                PlaceOf(circuit, v.P.Tag),
-                WireAt(circuit, v.P),
-                how
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Drop d => new ProbeOrder(
-                "Volts across",
-                d.X.Text,
-                $"red on {d.X.P}, black on {d.X.Q}",
-                PlaceOf(circuit, d.X.P.Terminal.Tag),
-                null,
-                how
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Ohms o => new ProbeOrder(
-                "Ohms across",
-                o.X.Text,
-                $"tips on {o.X.P} and {o.X.Q}",
-                PlaceOf(circuit, o.X.P.Terminal.Tag),
-                null,
-                how
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Clamp c when circuit.FindWire(c.Wire) is { } w && DrawTests.ClampEnd(circuit, w) is var at => new ProbeOrder(
-                "Clamp round",
-                Say(w),
-                null,
-                PlaceOf(circuit, at.Tag),
-                null,
-                $"near {at}, arrow {(at == w.To ? "towards it" : "away from it")}; {(apart.Count == 0 ? "nothing taken apart" : how)}"
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Hears h => new ProbeOrder(
-                "Feel and listen at",
-                circuit.FindPart(h.Tag)!.Spoken,
-                null,
-                PlaceOf(circuit, h.Tag),
-                null,
-                "by touch: two relays sound alike"
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Sees s => new ProbeOrder(
-                "Look:",
-                s.IsFunction ? s.What : circuit.FindPart(s.What)?.Spoken ?? s.What,
-                null,
-                "from where you stand",
-                null,
-                "does it do it?"
-            )
-            {
-                Meter = meter,
-            },
-            Probe.Looks l => new ProbeOrder("Look at", circuit.FindPart(l.Tag)!.Spoken, null, PlaceOf(circuit, l.Tag), null, how)
-            {
-                Meter = meter,
-            },
-            _ => new ProbeOrder("Measure", test.Probe.ToString()!, null, "", null, how) { Meter = meter },
+            Meter = meter,
         };
-    }
-
-    private static string SayReference(Circuit circuit)
-    {
-        var r = circuit.ReferencePoint;
-        return circuit.FindPart(r.Tag) is { } p ? $"{p.Spoken} {(r.Name == "-" ? "−" : r.Name)}" : r.ToString();
     }
 
     private static string PlaceOf(Circuit circuit, string tag) => circuit.FindPart(tag)?.Place ?? "place not on the sheet";
@@ -204,11 +121,8 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
         var wires = circuit.Wires.Where(w => w.From == t || w.To == t).ToList();
         if (wires.Count == 0)
             return null;
-        return string.Join(", ", wires.Take(3).Select(Say));
+        return string.Join(", ", wires.Take(3).Select(PointNames.Wire));
     }
-
-    /// <summary>Colour and number.</summary>
-    private static string Say(Wire w) => w.Colour is null ? w.Id : $"{w.Colour} {w.Id}";
 }
 
 /// <summary>A point that a tip touches.</summary>

@@ -32,9 +32,9 @@ public sealed record VerificationItem(string Name, VerificationKind Kind, string
         return (reading.Result, Band) switch
         {
             (ReadingResult.Number n, { Low: { } low, High: { } high }) => n.Value >= low && n.Value <= high,
-            (ReadingResult.Word w, _) => w.Text
-                == (Kind is VerificationKind.Interlock or VerificationKind.Unloaded ? "dead" : Band?.Text ?? "works"),
-            (ReadingResult.OverLimit, { } band) => band.Text == "OL",
+            (ReadingResult.Word w, _) => w.Answer
+                == (Kind is VerificationKind.Interlock or VerificationKind.Unloaded ? Answer.Dead : Band?.Answer ?? Answer.Works),
+            (ReadingResult.OverLimit, { } band) => band.Answer == Answer.OverLimit,
             _ => false,
         };
     }

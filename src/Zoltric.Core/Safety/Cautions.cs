@@ -26,7 +26,7 @@ public static class Cautions
         var plan = IsolationPlan.Of(circuit);
         if (plan.IsOff(test.Setup))
         {
-            if (!isolated && (TestRules.IsPassive(test.Probe) || test.Probe is Probe.Volts))
+            if (!isolated && (test.Probe.SendsCurrent || test.Probe is Probe.Volts))
                 all.AddRange(plan.Supplies.Select(s => s.Say));
             foreach (var (part, energy) in plan.Stored.Where(s => IsAt(circuit, test, s.Part)).Take(2))
                 all.Add($"{part.Spoken} holds energy with the source off ({energy}).");
@@ -68,7 +68,9 @@ public static class Cautions
     private static IEnumerable<string> Running(Circuit circuit, Test test, OperatingPoint sound)
     {
         // Nothing is set and nothing runs: only what starts by itself is to be said.
-        foreach (var part in circuit.Parts.Where(p => Bridges.Moves(p) && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != "dead").Take(2))
+        foreach (
+            var part in circuit.Parts.Where(p => Bridges.Moves(p) && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != Answer.Dead).Take(2)
+        )
             yield return $"{part.Spoken}{(part.Place is { } place ? $" ({place})" : "")} may turn: chock, stand clear.";
         if (test.Setup.Steps.Count > 0)
             foreach (
@@ -76,7 +78,7 @@ public static class Cautions
                     .Parts.Where(p =>
                         p.Hazards.Contains("hot", StringComparer.OrdinalIgnoreCase)
                         && p.Model.Load is not null
-                        && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != "dead"
+                        && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != Answer.Dead
                     )
                     .Take(1)
             )
@@ -89,7 +91,7 @@ public static class Cautions
     private static string? Beside(Circuit circuit, Test test, bool wet)
     {
         var nets = Nets.Of(circuit);
-        var places = TestRules.Tips(test).Select(t => circuit.FindPart(t.Tag)?.Place).OfType<string>().ToHashSet();
+        var places = test.Probe.Tips.Select(t => circuit.FindPart(t.Tag)?.Place).OfType<string>().ToHashSet();
         foreach (var part in circuit.Parts.Where(p => p.Place is { } place && places.Contains(place)))
         {
             var volts = part.Model.Terminals.Aggregate(Exposure.None, (e, t) =>
@@ -102,5 +104,5 @@ public static class Cautions
     }
 
     private static bool IsAt(Circuit circuit, Test test, Part part) =>
-        TestRules.Tips(test).Any(t => t.Tag == part.Tag || part.Place is { } place && circuit.FindPart(t.Tag)?.Place == place);
+        test.Probe.Tips.Any(t => t.Tag == part.Tag || part.Place is { } place && circuit.FindPart(t.Tag)?.Place == place);
 }

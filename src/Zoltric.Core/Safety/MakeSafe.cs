@@ -174,7 +174,7 @@ public static class MakeSafe
                         SafetyNeed.Any => true,
                         SafetyNeed.Moving => !off && test.Setup.Steps.Count > 0,
                         SafetyNeed.Live => TestRules.IsDangerouslyLive(circuit, test, facts?.Wet == true),
-                        _ => off && TestRules.IsPassive(test.Probe),
+                        _ => off && test.Probe.SendsCurrent,
                     }
                 ),
         ];

@@ -24,51 +24,21 @@ public sealed record MeterSetting(string Function, string Dial, string? Range)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(test);
-        var nets = Nets.Of(circuit);
         var volts = TestRules.ExposureOf(circuit, test);
-        switch (test.Probe)
+        var dial = test.Probe.DialOn(circuit);
+        var range = dial.Range switch
         {
-            case Probe.Volts { Function: VoltsFunction.Ac }:
-                return new("ACV", "AC volts", Volts(volts.AcVolts));
-            case Probe.Volts { Function: VoltsFunction.LowImpedance } v:
-                return nets.FunctionAt(v.P) == VoltsFunction.Ac
-                    ? new("LOZ", "two-pole tester, or AC volts low impedance", Volts(volts.AcVolts))
-                    : new("LOZ", "two-pole tester, or volts low impedance", Volts(volts.Volts));
-            case Probe.Volts:
-                return new("DCV", "DC volts", Volts(Math.Max(volts.DcVolts, volts.AcVolts)));
-            case Probe.Drop d:
-                return nets.FunctionAt(d.X.P.Terminal) == VoltsFunction.Ac
-                    ? new("ACV", "AC volts", Volts(volts.AcVolts))
-                    : new("DCV", "DC volts", Volts(volts.DcVolts));
-            case Probe.Ohms:
-                return new("OHM", "ohms", Fitting(OhmRanges, expected ?? 0, "Ω"));
-            case Probe.Beep:
-                return new("BEEP", "continuity", null);
-            case Probe.Insulation:
-                return new("INSUL", "insulation", volts.Volts > 60 ? "500 V" : "250 V");
-            case Probe.Clamp c:
-                return IsAc(circuit.FindWire(c.Wire)?.From)
-                    ? new("CLAMP_AC", "clamp, AC amps", Fitting(AmpRanges, expected ?? UsualAmps, "A"))
-                    : new("CLAMP_DC", "clamp, DC amps, set to zero first", Fitting(AmpRanges, expected ?? UsualAmps, "A"));
-            case Probe.Amps a:
-                return IsAc(circuit.FindPart(a.Tag) is { } p ? Connectivity.At(p, p.Model.Terminals[0]) : null)
-                    ? new("SERIES_AC", "AC amps, leads in the amps sockets", "10 A")
-                    : new("SERIES_DC", "DC amps, leads in the amps sockets", "10 A");
-            case Probe.Lamp:
-                return new("LAMP", "test lamp", null);
-            case Probe.Sees:
-                return new("SEE", "look", null);
-            case Probe.Hears:
-                return new("HEAR", "feel and listen", null);
-            case Probe.Looks:
-                return new("LOOK", "look", null);
-            case Probe.Code:
-                return new("CODE", "code reader", null);
-            default:
-                return new("SWAP", "swap", null);
-        }
-
-        bool IsAc(Terminal? t) => t is { } at && nets.FunctionAt(at) == VoltsFunction.Ac;
+            DialRange.Volts => Volts(volts.Volts),
+            DialRange.AnyVolts => Volts(Math.Max(volts.DcVolts, volts.AcVolts)),
+            DialRange.AcVolts => Volts(volts.AcVolts),
+            DialRange.DcVolts => Volts(volts.DcVolts),
+            DialRange.Ohms => Fitting(OhmRanges, expected ?? 0, "Ω"),
+            DialRange.Insulation => volts.Volts > 60 ? "500 V" : "250 V",
+            DialRange.Amps => Fitting(AmpRanges, expected ?? UsualAmps, "A"),
+            DialRange.SeriesAmps => "10 A",
+            _ => null,
+        };
+        return new MeterSetting(dial.Function, dial.Words, range);
     }
 
     private static string Volts(double most) => Fitting(VoltRanges, most, "V")!;

@@ -22,7 +22,7 @@ public static class TestRules
         if (test.Setup.Interventions.Any(i => i is Intervention.Jumper or Intervention.Feed or Intervention.Swap))
             return true;
         // Series amps break into a live circuit; a lamp loads it. Neither is ever needed to find the stretch.
-        if (test.Probe is Probe.Amps or Probe.Lamp)
+        if (test.Probe.Loads)
             return true;
         return IsForbidden(circuit, test) is not null;
     }
@@ -33,11 +33,11 @@ public static class TestRules
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(test);
         var plan = IsolationPlan.Of(circuit);
-        var tips = Tips(test).ToList();
+        var tips = test.Probe.Tips.ToList();
         if (tips.Find(plan.IsNeverMeasured) is { Tag: not null } beyond)
             return $"{Spoken(circuit, beyond.Tag)} can exceed what a tester is made for: never measured. Use the maker's discharge "
                 + $"procedure; licensed practice only.";
-        if (!IsPassive(test.Probe))
+        if (!test.Probe.SendsCurrent)
             return null;
         if (tips.Find(t => circuit.FindPart(t.Tag) is { } p && p.Hazards.Any(NeverOhms.Contains)) is { Tag: not null } never)
             return $"No ohms on {Spoken(circuit, never.Tag)}.";
@@ -57,15 +57,11 @@ public static class TestRules
 
     private static string Spoken(Circuit circuit, string tag) => circuit.FindPart(tag)?.Spoken ?? tag;
 
-    /// <summary>True for probes that send their own current: ohms, continuity, insulation.</summary>
-    public static bool IsPassive(Probe probe) => probe is Probe.Ohms or Probe.Beep or Probe.Insulation;
-
     /// <summary>True for a test with tips, clamp or lamp on a machine that is not isolated.</summary>
     public static bool IsLive(Circuit circuit, Test test)
     {
         ArgumentNullException.ThrowIfNull(test);
-        return test.Probe is not (Probe.Sees or Probe.Hears or Probe.Looks or Probe.Code or Probe.Replaced)
-            && !IsolationPlan.Of(circuit).IsOff(test.Setup);
+        return test.Probe.TouchesMachine && !IsolationPlan.Of(circuit).IsOff(test.Setup);
     }
 
     /// <summary>True for a live test with a tip at dangerous volts.</summary>
@@ -82,15 +78,7 @@ public static class TestRules
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(test);
         var nets = Nets.Of(circuit);
-        IEnumerable<Terminal> at = test.Probe switch
-        {
-            Probe.Clamp c when circuit.FindWire(c.Wire) is { } w => [w.From, w.To],
-            Probe.Amps a when circuit.FindPart(a.Tag) is { } p => p.Model.Terminals.Select(t => Connectivity.At(p, t)),
-            // The black tip at the reference is a tip too.
-            Probe.Volts { Q: null } or Probe.Lamp { Q: null } => [.. Tips(test), circuit.ReferencePoint],
-            _ => Tips(test),
-        };
-        return at.Aggregate(Exposure.None, (e, t) => Exposure.Largest(e, nets.At(t)));
+        return test.Probe.Exposes(circuit).Aggregate(Exposure.None, (e, t) => Exposure.Largest(e, nets.At(t)));
     }
 
     /// <summary>True where any point of the machine is dangerous.</summary>
@@ -98,22 +86,6 @@ public static class TestRules
     {
         ArgumentNullException.ThrowIfNull(circuit);
         return Nets.Of(circuit).Sections.Any(s => SafetyLimits.IsDangerous(s.Exposure, wet));
-    }
-
-    /// <summary>Points that the tips of a test touch; a volts test without a second point has its black tip at the reference.</summary>
-    public static IEnumerable<Terminal> Tips(Test test)
-    {
-        ArgumentNullException.ThrowIfNull(test);
-        return test.Probe switch
-        {
-            Probe.Volts v => v.Q is { } q ? [v.P, q] : [v.P],
-            Probe.Drop d => [d.X.P.Terminal, d.X.Q.Terminal],
-            Probe.Ohms o => [o.X.P.Terminal, o.X.Q.Terminal],
-            Probe.Beep b => [b.X.P.Terminal, b.X.Q.Terminal],
-            Probe.Insulation i => [i.P, i.Q],
-            Probe.Lamp l => l.Q is { } q ? [l.P, q] : [l.P],
-            _ => [],
-        };
     }
 
     /// <summary>True for volts read with every source off: proof that a point is dead, and no evidence of what is wrong.</summary>
@@ -133,7 +105,7 @@ public static class TestRules
         if (!IsDeadCheck(circuit, test) || test.Probe is not Probe.Volts { Function: not VoltsFunction.LowImpedance } v)
             return null;
         var nets = Nets.Of(circuit);
-        var own = Tips(test).Select(t => nets.FindSection(t)?.Own ?? Exposure.None).Aggregate(Exposure.None, Exposure.Largest);
+        var own = test.Probe.Tips.Select(t => nets.FindSection(t)?.Own ?? Exposure.None).Aggregate(Exposure.None, Exposure.Largest);
         if (v.Function == VoltsFunction.Dc && own is { AcVolts: > 0, DcVolts: <= 0 })
             return "Alternating volts can be here: a DC reading is no proof. Read it with loz or VAC.";
         if (v.Function == VoltsFunction.Ac && own is { DcVolts: > 0, AcVolts: <= 0 })

@@ -223,7 +223,7 @@ public sealed class PageSvg(Page page, PageOptions options)
             return "weak";
         var model = unit.Part.Model;
         return model.Load is not null || model.Coil is not null && (unit.IsCoil || unit.Shape == UnitShape.Box)
-            ? LoadState.Of(ink.Machine, index)
+            ? LoadState.Of(ink.Machine, index).Text()
             : "";
     }
 

@@ -27,7 +27,7 @@ public sealed class FirstReading : BackgroundService
         var space = new FaultSpace(new Machine(circuit));
         var findings = Diagnostician.Diagnose(
             space,
-            [new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word("dead"))]
+            [new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(Answer.Dead))]
         );
         LaneMarks.Of(space, findings);
     }

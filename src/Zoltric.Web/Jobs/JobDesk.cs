@@ -313,13 +313,13 @@ public sealed class JobDesk(
     {
         if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup)
             return (0, $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
-        var seen = state is "weak" or "stuck-on" ? state : "dead";
+        var seen = AnswerText.TryParse(state ?? "", out var said) && said is Answer.Weak or Answer.StuckOn ? said : Answer.Dead;
         var reading = new Reading(
-            new Test(seen == "stuck-on" ? Setup.Rest : setup, new Probe.Sees(function.Name, true)),
+            new Test(seen == Answer.StuckOn ? Setup.Rest : setup, new Probe.Sees(function.Name, true)),
             new ReadingResult.Word(seen)
         );
-        var said = string.IsNullOrWhiteSpace(complaint) ? $"“{function.Name}” is {seen}" : complaint.Trim();
-        return (await jobs.Open(machine.Id, machine.SheetId, said, Rules, author, [reading.ToString()], await learning.Odds()), null);
+        var words = string.IsNullOrWhiteSpace(complaint) ? $"“{function.Name}” is {seen.Text()}" : complaint.Trim();
+        return (await jobs.Open(machine.Id, machine.SheetId, words, Rules, author, [reading.ToString()], await learning.Odds()), null);
     }
 
     /// <summary>

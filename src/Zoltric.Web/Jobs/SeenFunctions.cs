@@ -8,22 +8,22 @@ namespace Zoltric.Web.Jobs;
 public static class SeenFunctions
 {
     /// <summary>The last thing seen of each function, by name; functions that nobody looked at are left out.</summary>
-    public static IReadOnlyDictionary<string, string> Of(JobView view)
+    public static IReadOnlyDictionary<string, Answer> Of(JobView view)
     {
         ArgumentNullException.ThrowIfNull(view);
-        var seen = new Dictionary<string, string>(StringComparer.Ordinal);
+        var seen = new Dictionary<string, Answer>(StringComparer.Ordinal);
         foreach (var r in view.Readings)
             if (r is { Test.Probe: Probe.Sees { IsFunction: true } s, Result: ReadingResult.Word w, Doubtful: false })
-                seen[s.What] = w.Text;
+                seen[s.What] = w.Answer;
         return seen;
     }
 
     public static SharedRoute? Shared(JobView view)
     {
         var seen = Of(view);
-        List<MachineFunction> With(Func<string, bool> state) =>
+        List<MachineFunction> With(Func<Answer, bool> state) =>
             [.. view.Circuit.Functions.Where(f => seen.TryGetValue(f.Name, out var s) && state(s))];
-        return Commonality.Of(view.Sheet.Machine, With(s => s is "dead" or "weak"), With(s => s == "works"));
+        return Commonality.Of(view.Sheet.Machine, With(s => s is Answer.Dead or Answer.Weak), With(s => s == Answer.Works));
     }
 
     /// <summary>Functions not yet looked at, with the line that says what was seen.</summary>

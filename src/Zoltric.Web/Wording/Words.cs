@@ -3,8 +3,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
-using Zoltric.Core.Metering;
-using Zoltric.Core.Notation;
 
 namespace Zoltric.Web.Wording;
 
@@ -160,7 +158,7 @@ public static class Words
         return char.ToUpperInvariant(trimmed[0]) + trimmed[1..] + (trimmed[^1] == '?' ? "" : ".");
     }
 
-    public static Dimension DimensionOf(Test t) => ReadingReader.AnswerDimension(t.Probe);
+    public static Dimension DimensionOf(Test t) => t.Probe.Dimension;
 }
 
 /// <summary>One answer that one key or one thumb gives.</summary>
@@ -177,16 +175,15 @@ public static class QuickAnswers
         var dimension = Words.DimensionOf(a.Test);
         string Leads(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name))?.Leads ?? "";
         if (dimension == Dimension.None)
-            return ReadingReader
-                .AnswerWords(a.Test.Probe)
-                .Where(w => w is not ("stuck-on" or "flickers" or "unsure"))
+            return a
+                .Test.Probe.Answers.Where(w => w is not (Answer.StuckOn or Answer.Flickers or Answer.Unsure))
                 .Select(w => new QuickAnswer(
-                    w,
+                    w.Text(),
                     "",
-                    $"{a.Test} = {w}",
-                    Leads(w),
-                    w is "works" or "clicks" or "good" ? "✓"
-                        : w is "dead" or "silent" or "bad" ? "✕"
+                    $"{a.Test} = {w.Text()}",
+                    Leads(w.Text()),
+                    w is Answer.Works or Answer.Clicks or Answer.Good ? "✓"
+                        : w is Answer.Dead or Answer.Silent or Answer.Bad ? "✕"
                         : "~"
                 ))
                 .ToList();

@@ -513,8 +513,7 @@ public class EvidenceTests
             for (var i = 0; i < values.Length; i++)
             {
                 var (site, weight) = (Pr3.Sites[each.Points[i].Counts], each.Points[i].Weight / total);
-                var centre = (int)
-                    Math.Round(each.Coordinate(values[i]!.Value.Mean, Core.Notation.ReadingReader.AnswerDimension(test.Probe)));
+                var centre = (int)Math.Round(each.Coordinate(values[i]!.Value.Mean, test.Probe.Dimension));
                 sites[site] = sites.GetValueOrDefault(site) + weight;
                 for (var k = 0; k < blur.Length; k++)
                 {
@@ -588,7 +587,7 @@ public class EvidenceTests
                 readings.Add(
                     new Reading(
                         f.Next[0].Test,
-                        shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Text)
+                        shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Answer!.Value)
                     )
                 );
                 (++steps).ShouldBeLessThan(12);

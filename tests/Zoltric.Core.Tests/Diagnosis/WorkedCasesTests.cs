@@ -271,7 +271,7 @@ public class WorkedCasesTests
         int At(Advice a) =>
             space
                 .Lanes.SelectMany(l => l.Stations.Select((s, i) => (s.Terminal, i)))
-                .Where(x => TestRules.Tips(a.Test).Contains(x.Terminal))
+                .Where(x => a.Test.Probe.Tips.Contains(x.Terminal))
                 .Select(x => x.i)
                 .DefaultIfEmpty(99)
                 .Min();

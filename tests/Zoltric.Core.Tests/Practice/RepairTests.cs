@@ -85,14 +85,14 @@ public class RepairTests
             i.Passes(
                     new Reading(
                         i.Test!,
-                        shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Text)
+                        shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension) : new ReadingResult.Word(shown.Answer!.Value)
                     )
                 )
                 .ShouldBeTrue(i.Name);
         }
         // An interlock that does not stop it is seen.
         var gear = items.First(i => i.Kind == VerificationKind.Interlock);
-        gear.Passes(new Reading(gear.Test!, new ReadingResult.Word("works"))).ShouldBeFalse();
+        gear.Passes(new Reading(gear.Test!, new ReadingResult.Word(Answer.Works))).ShouldBeFalse();
     }
 
     [Fact]

@@ -71,7 +71,7 @@ public class IsolationStateTests
             findings.Next.ShouldAllBe(a => !state.Energises(a.Test));
             // Ben has no proof of his own: what is ordered for him first is to make one.
             if (who == "Ben")
-                findings.Next.ShouldAllBe(a => a.Kind == AdviceKind.ProveDead || !TestRules.IsPassive(a.Test.Probe));
+                findings.Next.ShouldAllBe(a => a.Kind == AdviceKind.ProveDead || !a.Test.Probe.SendsCurrent);
         }
     }
 

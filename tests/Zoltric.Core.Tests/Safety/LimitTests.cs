@@ -98,7 +98,7 @@ public class LimitTests
     [InlineData(12.6, true)]
     [InlineData(12.61, false)]
     public void Band_of_a_verification(double volts, bool passes) =>
-        new VerificationItem("x", VerificationKind.Reading, "", null, new HealthyBand(11.8, 12.2, 12.6, Dimension.Volt, "", false))
+        new VerificationItem("x", VerificationKind.Reading, "", null, new HealthyBand(11.8, 12.2, 12.6, Dimension.Volt, ""))
             .Passes(new Reading(new Test(Setup.Rest, new Probe.Code("1")), new ReadingResult.Number(volts, Dimension.Volt)))
             .ShouldBe(passes);
 

@@ -211,7 +211,7 @@ public class SafetyWalkTests
             var readings = new List<Reading>();
             var locks = new HashSet<string>();
             var who = "Ann";
-            Keep(new Test(complaint, new Probe.Sees(function.Name, true)), new ReadingResult.Word("dead"));
+            Keep(new Test(complaint, new Probe.Sees(function.Name, true)), new ReadingResult.Word(Answer.Dead));
             for (var step = 0; step < 12 && done < steps; step++, done++)
             {
                 var state = IsolationState.Of(circuit, events, who);
@@ -246,7 +246,7 @@ public class SafetyWalkTests
                         break;
                     // Worked in between, where no lock forbids it.
                     case 3 when locks.Count == 0:
-                        Keep(new Test(complaint, new Probe.Sees(function.Name, true)), new ReadingResult.Word("dead"));
+                        Keep(new Test(complaint, new Probe.Sees(function.Name, true)), new ReadingResult.Word(Answer.Dead));
                         break;
                     default:
                         if (findings.Next.Count > 0)
@@ -281,8 +281,8 @@ public class SafetyWalkTests
                 Keep(
                     advice.Test,
                     shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension)
-                        : shown.OverLimit ? new ReadingResult.OverLimit()
-                        : new ReadingResult.Word(shown.Text)
+                        : shown.Answer == Answer.OverLimit ? new ReadingResult.OverLimit()
+                        : new ReadingResult.Word(shown.Answer!.Value)
                 );
             }
 

@@ -261,8 +261,8 @@ public class SeenUnsafeTests
                 new Reading(
                     next.Test,
                     shown.Value is { } v ? new ReadingResult.Number(v, shown.Dimension)
-                        : shown.OverLimit ? new ReadingResult.OverLimit()
-                        : new ReadingResult.Word(shown.Text)
+                        : shown.Answer == Answer.OverLimit ? new ReadingResult.OverLimit()
+                        : new ReadingResult.Word(shown.Answer!.Value)
                 )
             );
         }

@@ -1,3 +1,4 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 

@@ -156,7 +156,7 @@ public static class LaneMarks
             if (r is { Test: { Probe: Probe.Volts { Q: null } v } test, Result: ReadingResult.Number n } && test.Setup.Equals(lane.Setup))
                 read[v.P] = n.Value;
         var works = readings.Any(r =>
-            r is { Test: { Probe: Probe.Sees { IsFunction: true } } test, Result: ReadingResult.Word { Text: "works" } }
+            r is { Test: { Probe: Probe.Sees { IsFunction: true } } test, Result: ReadingResult.Word { Answer: Answer.Works } }
             && test.Setup.Equals(lane.Setup)
         );
         if (!works && !lane.Stations.Any(s => read.ContainsKey(s.Station.Terminal)))
@@ -198,7 +198,7 @@ public static class LaneMarks
         var proved = new bool[lane.Stations.Count];
         foreach (var v in findings.Verdicts)
         {
-            if (v.Reading is not { Result: ReadingResult.Word { Text: "works" }, Test.Probe: Probe.Sees, Doubtful: false })
+            if (v.Reading is not { Result: ReadingResult.Word { Answer: Answer.Works }, Test.Probe: Probe.Sees, Doubtful: false })
                 continue;
             var op = space.Healthy(v.Reading.Test.Setup);
             for (var i = 1; i < proved.Length; i++)

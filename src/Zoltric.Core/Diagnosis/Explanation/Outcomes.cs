@@ -3,7 +3,6 @@ using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Notation;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
 
@@ -16,14 +15,14 @@ public static class Outcomes
     {
         var circuit = belief.Space.Circuit;
         var values = gain.Values(test);
-        var classes = new Dictionary<string, List<(double V, double W)>>();
-        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        var classes = new Dictionary<(string Name, Answer? Word), List<(double V, double W)>>();
+        var dimension = test.Probe.Dimension;
         var total = 1e-12;
         for (var i = 0; i < values.Length; i++)
         {
             if (values[i] is not { } p)
                 continue;
-            var name = p.Word ?? ClassOf(p.Mean, expected, dimension, circuit.NominalVolts);
+            var name = (p.Word?.Text() ?? ClassOf(p.Mean, expected, dimension, circuit.NominalVolts), p.Word);
             if (!classes.TryGetValue(name, out var list))
                 classes[name] = list = [];
             list.Add((p.Mean, gain.Points[i].Weight));
@@ -33,7 +32,7 @@ public static class Outcomes
         if (remembered is { } was)
         {
             // Two points that are as each was read, though no suspect would have it so.
-            var name = ClassOf(was.Mean, expected, dimension, circuit.NominalVolts);
+            (string, Answer?) name = (ClassOf(was.Mean, expected, dimension, circuit.NominalVolts), null);
             var weight = weights.OffSheet * belief.AsDrawn * NotAsDrawn.Remembers;
             if (!classes.TryGetValue(name, out var list))
                 classes[name] = list = [];
@@ -41,14 +40,14 @@ public static class Outcomes
             total += weight;
         }
         var outcomes = new List<Outcome>();
-        foreach (var (name, list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
+        foreach (var ((name, word), list) in classes.OrderByDescending(c => c.Value.Sum(x => x.W)).Take(4))
         {
             var chance = list.Sum(x => x.W) / total;
             if (chance < LeastChance)
                 continue;
             ReadingResult result =
-                name == "OL" ? new ReadingResult.OverLimit()
-                : dimension == Dimension.None ? new ReadingResult.Word(name)
+                word == Answer.OverLimit ? new ReadingResult.OverLimit()
+                : word is { } answer ? new ReadingResult.Word(answer)
                 : new ReadingResult.Number(Round(Middle(list)), dimension);
             outcomes.Add(new Outcome(name, result.ToString()!, chance, Left(result)));
         }

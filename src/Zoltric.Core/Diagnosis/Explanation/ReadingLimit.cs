@@ -1,7 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
@@ -69,12 +68,7 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
     {
         foreach (var f in circuit.Functions)
             if (f.Test is FunctionTest.Measured m && m.Probe.ToString() == test.Probe.ToString() && sound.Holds(f.When))
-                return new ReadingLimit(
-                    m.Low,
-                    m.High,
-                    LimitSource.Sheet,
-                    $"“{f.Name}” wants {Range(m.Low, m.High, ReadingReader.AnswerDimension(m.Probe))}"
-                );
+                return new ReadingLimit(m.Low, m.High, LimitSource.Sheet, $"“{f.Name}” wants {Range(m.Low, m.High, m.Probe.Dimension)}");
         if (
             test.Probe is Probe.Ohms { X: var x }
             && x.P.Terminal.Tag == x.Q.Terminal.Tag

@@ -2,8 +2,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Notation;
-using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
@@ -19,7 +17,7 @@ public enum Judgement
 /// <summary>What a good reading is: the healthy machine doing its job, and this machine if the point read is not the trouble.</summary>
 /// <param name="Healthy">Null value for words.</param>
 /// <param name="GoodSoFar">Lowest, middle, highest; equals healthy where they do not differ. Null for words.</param>
-public sealed record Expected(HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, string? GoodWord)
+public sealed record Expected(HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, Answer? GoodWord)
 {
     /// <summary>True when the two senses differ by more than the band.</summary>
     public bool Differ => GoodSoFar is { } g && Healthy.Low is { } low && Healthy.High is { } high && (g.Nominal < low || g.Nominal > high);
@@ -45,9 +43,9 @@ internal sealed class Judge(Belief belief)
     {
         var healthyShown = Meter.Read(_space.Machine, test);
         var healthy = HealthyBand.Of(healthyShown, belief.Likelihood.Meter);
-        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        var dimension = test.Probe.Dimension;
         if (healthyShown.Value is not { } h)
-            return new Expected(healthy, null, healthyShown.Text);
+            return new Expected(healthy, null, healthyShown.Answer);
         var near = Math.Abs(h) < 0.2 * _nominal;
         var values = new List<(double V, double W, Representative At)>();
         foreach (var p in weights.Representatives)
@@ -130,11 +128,11 @@ internal sealed class Judge(Belief belief)
         {
             // No beep is more ohms, a beep fewer.
             case ReadingResult.Word w when reading.Test.Probe is Probe.Beep:
-                return w.Text == e.GoodWord ? Judgement.Ok
-                    : w.Text == "beep" ? Judgement.Low
+                return w.Answer == e.GoodWord ? Judgement.Ok
+                    : w.Answer == Answer.Beep ? Judgement.Low
                     : Judgement.High;
             // A person says that it works, whether its condition holds or a lead makes it.
-            case ReadingResult.Word { Text: "works" } when e.GoodWord == "stuck-on":
+            case ReadingResult.Word { Answer: Answer.Works } when e.GoodWord == Answer.StuckOn:
                 return Judgement.Ok;
             case ReadingResult.Number n when e.GoodSoFar is { } g:
                 return n.Value < g.Low ? Judgement.Low
@@ -147,14 +145,14 @@ internal sealed class Judge(Belief belief)
             case ReadingResult.Jumps j:
                 return j.Dimension == Dimension.Ohm ? Judgement.High : Judgement.Low;
             case ReadingResult.OverLimit:
-                return e.Healthy.Text == "OL" ? Judgement.Ok : Judgement.High;
+                return e.Healthy.Answer == Answer.OverLimit ? Judgement.Ok : Judgement.High;
             case ReadingResult.Number:
-                return e.GoodWord == "OL" ? Judgement.Low : Judgement.Unsure;
-            case ReadingResult.Word { Text: "unsure" }:
+                return e.GoodWord == Answer.OverLimit ? Judgement.Low : Judgement.Unsure;
+            case ReadingResult.Word { Answer: Answer.Unsure }:
                 return Judgement.Unsure;
             case ReadingResult.Word w:
-                return w.Text == e.GoodWord ? Judgement.Ok
-                    : w.Text is "stuck-on" or "chatters" or "beep" ? Judgement.High
+                return w.Answer == e.GoodWord ? Judgement.Ok
+                    : w.Answer is Answer.StuckOn or Answer.Chatters or Answer.Beep ? Judgement.High
                     : Judgement.Low;
             default:
                 return Judgement.Unsure;
@@ -167,7 +165,7 @@ internal sealed class Judge(Belief belief)
     /// </summary>
     private bool Carried(Test test, Weights weights)
     {
-        var points = TestRules.Tips(test).Where(t => t != _space.Circuit.ReferencePoint).ToList();
+        var points = test.Probe.Tips.Where(t => t != _space.Circuit.ReferencePoint).ToList();
         if (points.Count == 0 || test.Setup.Interventions.Count > 0 || test.Probe is not (Probe.Volts or Probe.Drop))
             return false;
         var healthy = points.Sum(p => Through(_space.Healthy(test.Setup), p));

@@ -42,7 +42,7 @@ internal static class VerdictWords
         {
             Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
             Probe.Hears => j.Judgement == Judgement.Ok
-                ? result is ReadingResult.Word { Text: "silent" }
+                ? result is ReadingResult.Word { Answer: Answer.Silent }
                     ? "Silent, as it should be here."
                     : "Proves the coil side only: a relay can click and still not conduct."
                 : "The coil is not doing its part: look at what feeds it and its way home.",
@@ -64,7 +64,7 @@ internal static class VerdictWords
             },
             Probe.Beep => j.Judgement switch
             {
-                Judgement.Ok => result is ReadingResult.Word { Text: "silent" }
+                Judgement.Ok => result is ReadingResult.Word { Answer: Answer.Silent }
                     ? "No path, as it should be."
                     : "Beeps, as it should: joined, for the little current of a meter.",
                 Judgement.High => "Open: it should beep and does not.",
@@ -100,15 +100,16 @@ internal static class VerdictWords
         var bridged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Jumper or Intervention.Feed);
         return j.Reading.Result switch
         {
-            ReadingResult.Word { Text: "works" } when bridged => "It works with the lead on: the trouble is in what the lead goes past.",
-            ReadingResult.Word { Text: "works" } when j.Judgement == Judgement.Ok =>
+            ReadingResult.Word { Answer: Answer.Works } when bridged =>
+                "It works with the lead on: the trouble is in what the lead goes past.",
+            ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.Ok =>
                 "What it shares with the dead one is proved for the current it draws.",
-            ReadingResult.Word { Text: "works" } => "It works, where the suspects would have it dead.",
-            ReadingResult.Word { Text: "stuck-on" } => "It runs when it should not: that is the symptom.",
+            ReadingResult.Word { Answer: Answer.Works } => "It works, where the suspects would have it dead.",
+            ReadingResult.Word { Answer: Answer.StuckOn } => "It runs when it should not: that is the symptom.",
             { ComesAndGoes: true } => "It comes and goes: a joint, a contact or a supply that does.",
-            ReadingResult.Word { Text: "dead" } when bridged =>
+            ReadingResult.Word { Answer: Answer.Dead } when bridged =>
                 "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
-            ReadingResult.Word { Text: "dead" } when j.Expected.GoodWord == "dead" => "Dead, as it should be here.",
+            ReadingResult.Word { Answer: Answer.Dead } when j.Expected.GoodWord == Answer.Dead => "Dead, as it should be here.",
             _ => "The symptom, seen.",
         };
     }

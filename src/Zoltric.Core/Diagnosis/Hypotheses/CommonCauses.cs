@@ -64,7 +64,7 @@ public static class CommonCauses
             if (suspect.Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted)
                 point = 0;
             bool Works(MachineFunction f) =>
-                !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == "works";
+                !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == Answer.Works;
             var explains = symptoms
                 .Select(x =>
                     x.Function is { } f

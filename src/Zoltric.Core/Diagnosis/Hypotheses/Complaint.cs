@@ -10,7 +10,7 @@ public static class Complaint
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var complained = readings.FirstOrDefault(r =>
-            r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" }
+            r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Answer: not Answer.Works }
         );
         return complained?.Test.Probe is Probe.Sees s ? circuit.FindFunction(s.What)
             : circuit.Functions.Count > 0 ? circuit.Functions[0]

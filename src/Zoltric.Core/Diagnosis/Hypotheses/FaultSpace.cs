@@ -207,7 +207,7 @@ public sealed class FaultSpace
     internal OperatingPoint Healthy(Setup setup) => _runs.Healthy(setup);
 
     internal Predicted PredictHealthy(Test test) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Prediction.Of(Meter.Read(Machine, test), 0, 0) : Prediction.Of(test, Healthy(test.Setup));
+        test.Probe.Loads ? Prediction.Of(Meter.Read(Machine, test), 0, 0) : Prediction.Of(test, Healthy(test.Setup));
 
     /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
     internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
@@ -234,7 +234,7 @@ public sealed class FaultSpace
 
     internal Predicted Predict(Test test, int suspect, int point)
     {
-        if (test.Probe is Probe.Lamp or Probe.Amps)
+        if (test.Probe.Loads)
             return Prediction.Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
         return Prediction.Of(test, Run(test.Setup, suspect, point));
     }
@@ -244,10 +244,10 @@ public sealed class FaultSpace
     /// floating one shows next to nothing that could be relied on.
     /// </summary>
     internal Predicted Quick(Test test, Representative r) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Prediction.Quick(test, Run(test.Setup, r))!.Value;
+        test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Quick(test, Run(test.Setup, r))!.Value;
 
     internal Predicted Predict(Test test, Representative r) =>
-        test.Probe is Probe.Lamp or Probe.Amps ? Predict(test, r.Suspect, r.Point) : Prediction.Of(test, Run(test.Setup, r));
+        test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Of(test, Run(test.Setup, r));
 
     /// <summary>What the test shows along every suspect's values.</summary>
     internal Curve[] Curves(Test test)
@@ -258,11 +258,11 @@ public sealed class FaultSpace
         if (_curves.Count > MostTests)
             _curves.Clear();
         var all = new Curve[Suspects.Count];
-        var apart = test.Probe is Probe.Lamp or Probe.Amps;
+        var apart = test.Probe.Loads;
         Within?.Curves(test).CopyTo(all, 0);
         var (p, q) = apart ? (-1, -1) : Prediction.TipsOf(Healthy(test.Setup), test.Probe);
         var spreads = new ConcurrentDictionary<Standing, double>();
-        var dimension = Notation.ReadingReader.AnswerDimension(test.Probe);
+        var dimension = test.Probe.Dimension;
         var sound = apart ? default : Shown(Healthy(test.Setup));
         Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {

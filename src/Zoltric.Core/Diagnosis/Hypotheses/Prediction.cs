@@ -11,42 +11,27 @@ namespace Zoltric.Core.Diagnosis.Hypotheses;
 internal static class Prediction
 {
     /// <summary>Null for tests that need a run of their own.</summary>
-    public static Predicted? Quick(Test test, OperatingPoint op) =>
-        test.Probe switch
+    public static Predicted? Quick(Test test, OperatingPoint op)
+    {
+        if (test.Probe.Loads)
+            return null;
+        if (test.Probe.VoltsOn(op.Circuit) is { Function: not VoltsFunction.LowImpedance } tips)
         {
-            Probe.Lamp or Probe.Amps => null,
-            Probe.Volts { Function: not VoltsFunction.LowImpedance } v => new Predicted(
-                QuickVolts(op, v.Function, op.Node(v.P), v.Q is { } t ? op.Node(t) : -1),
-                0,
-                true,
-                null,
-                double.NaN,
-                0
-            ),
-            Probe.Drop d => new Predicted(
-                QuickVolts(
-                    op,
-                    Nets.Of(op.Circuit).FunctionAt(d.X.P.Terminal),
-                    Meter.TipNode(op, d.X.P, false),
-                    Meter.TipNode(op, d.X.Q, false)
-                ),
-                0,
-                true,
-                null,
-                double.NaN,
-                0
-            ),
-            Probe.Ohms o => Meter.OhmsOnly(op, o.X) switch
+            var (p, q) = Meter.NodesOf(op, tips);
+            return new Predicted(QuickVolts(op, tips.Function, p, q), 0, true, null, double.NaN, 0);
+        }
+        if (test.Probe.OhmsAcross is { } x)
+            return Meter.OhmsOnly(op, x) switch
             {
-                double.NaN => new Predicted(0, 0, false, "refused", double.NaN, 0),
-                double.PositiveInfinity => new Predicted(0, 0, false, "OL", double.NaN, 0),
+                double.NaN => new Predicted(0, 0, false, Answer.Refused, double.NaN, 0),
+                double.PositiveInfinity => new Predicted(0, 0, false, Answer.OverLimit, double.NaN, 0),
                 var ohms => new Predicted(ohms, 0, false, null, double.NaN, 0),
-            },
-            _ => Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
-            {
-                Measured = MeasuredFunction(op, test.Probe) is not null,
-            },
+            };
+        return Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
+        {
+            Measured = MeasuredFunction(op, test.Probe) is not null,
         };
+    }
 
     public static double QuickVolts(OperatingPoint op, VoltsFunction function, int p, int q) =>
         !op.Tied(p, q) ? 0
@@ -64,18 +49,19 @@ internal static class Prediction
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
     }
 
-    public static bool Floats(OperatingPoint op, Probe probe) =>
-        probe switch
-        {
-            Probe.Volts v => !op.Tied(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
-            Probe.Drop d => !op.Tied(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false)),
-            _ => false,
-        };
+    /// <summary>True where volts are read between points that only leakage joins.</summary>
+    public static bool Floats(OperatingPoint op, Probe probe)
+    {
+        if (probe.VoltsOn(op.Circuit) is not { } tips)
+            return false;
+        var (p, q) = Meter.NodesOf(op, tips);
+        return !op.Tied(p, q);
+    }
 
     public static Predicted Of(Shown shown, double share, int state) =>
         shown.Value is { } v
             ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
-            : new Predicted(0, 0, false, shown.Refused ? "refused" : shown.Text, share, state);
+            : new Predicted(0, 0, false, shown.Answer, share, state);
 
     private static double ShareOf(OperatingPoint op, Probe probe) =>
         probe switch
@@ -113,11 +99,7 @@ internal static class Prediction
         double Margin(double limit, double inside) =>
             double.IsInfinity(limit)
                 ? 40
-                : Math.Clamp(
-                    inside / (Math.Abs(limit) * (m.Probe is Probe.Volts or Probe.Drop ? VoltsStray : OthersStray) + 1e-9),
-                    -40,
-                    40
-                );
+                : Math.Clamp(inside / (Math.Abs(limit) * (m.Probe.Dimension == Dimension.Volt ? VoltsStray : OthersStray) + 1e-9), -40, 40);
         return Math.Min(Margin(m.Low, value - m.Low), Margin(m.High, m.High - value));
     }
 
@@ -199,25 +181,20 @@ internal static class Prediction
 
     /// <summary>Nodes of the tips where direct volts are read, the same twice for any other probe.</summary>
     public static (int P, int Q) TipsOf(OperatingPoint op, Probe probe) =>
-        probe switch
-        {
-            Probe.Volts { Function: VoltsFunction.Dc } v => (op.Node(v.P), v.Q is { } q ? op.Node(q) : -1),
-            Probe.Drop d when Nets.Of(op.Circuit).FunctionAt(d.X.P.Terminal) == VoltsFunction.Dc => (
-                Meter.TipNode(op, d.X.P, false),
-                Meter.TipNode(op, d.X.Q, false)
-            ),
-            _ => (-1, -1),
-        };
+        probe.VoltsOn(op.Circuit) is { Function: VoltsFunction.Dc } tips ? Meter.NodesOf(op, tips) : (-1, -1);
 
     /// <summary>By how much each changed joint moves a reading of volts or ohms; null for other probes.</summary>
-    public static double[]? JointsOf(Probe probe, OperatingPoint op) =>
-        probe switch
+    public static double[]? JointsOf(Probe probe, OperatingPoint op)
+    {
+        if (probe.VoltsOn(op.Circuit) is { } tips)
         {
-            Probe.Volts v => op.MovedByJoints(op.Node(v.P), v.Q is { } q ? op.Node(q) : -1, Joints.Stray),
-            Probe.Drop d => op.MovedByJoints(Meter.TipNode(op, d.X.P, false), Meter.TipNode(op, d.X.Q, false), Joints.Stray),
-            Probe.Ohms o => op.MovedByJoints(Meter.TipNode(op, o.X.P, true), Meter.TipNode(op, o.X.Q, true), Joints.Stray, ohms: true),
-            _ => null,
-        };
+            var (p, q) = Meter.NodesOf(op, tips);
+            return op.MovedByJoints(p, q, Joints.Stray);
+        }
+        return probe.OhmsAcross is { } x
+            ? op.MovedByJoints(Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true), Joints.Stray, ohms: true)
+            : null;
+    }
 
     /// <summary>
     /// A wire that touches something carries the current of that on one side of the place and not on the other, and nobody knows on which

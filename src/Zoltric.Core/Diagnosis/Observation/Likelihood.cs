@@ -101,9 +101,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         switch (result)
         {
             case ReadingResult.Word w:
-                return Word(w.Text, p, slip);
+                return Word(w.Answer, p, slip);
             case ReadingResult.OverLimit:
-                return p.Word == "OL" ? 1 - slip
+                return p.Word == Answer.OverLimit ? 1 - slip
                     : p.Word is null ? slip * 0.3 + (1 - slip) * OverRange(p.Mean)
                     : slip * 0.3;
             case ReadingResult.Jumps:
@@ -270,58 +270,58 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
         };
 
-    private static double Word(string word, Predicted p, double slip)
+    private static double Word(Answer word, Predicted p, double slip)
     {
-        if (word is "good" or "bad" or "unsure")
+        if (word is Answer.Good or Answer.Bad or Answer.Unsure)
             // A look is weak evidence: a blown fuse often looks good (common practice, no source).
-            return word == "unsure"
+            return word == Answer.Unsure
                 ? 0.3
                 : (word, p.Word) switch
                 {
-                    ("good", "good") => 0.65,
-                    ("good", _) => 0.35,
-                    (_, "bad") => 0.55,
+                    (Answer.Good, Answer.Good) => 0.65,
+                    (Answer.Good, _) => 0.35,
+                    (_, Answer.Bad) => 0.55,
                     _ => 0.05,
                 };
-        if (p.Measured && word is "works" or "dead")
+        if (p.Measured && word is Answer.Works or Answer.Dead)
         {
             var works = Normal.Below(p.Share);
-            return (1 - slip) * (word == "works" ? works : 1 - works) + slip / 2;
+            return (1 - slip) * (word == Answer.Works ? works : 1 - works) + slip / 2;
         }
-        if (!double.IsNaN(p.Share) && word is "works" or "weak" or "dead" or "flickers")
+        if (!double.IsNaN(p.Share) && word is Answer.Works or Answer.Weak or Answer.Dead or Answer.Flickers)
         {
             // Part tolerances of ± 10 % and the supply move a load's share of its rated current by some 6 %.
             double Above(double limit) => Normal.Below((p.Share - limit) / (0.005 + 0.06 * p.Share));
-            var works = p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
-            var alive = Math.Max(works, p.Word == "dead" && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
+            var works = p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
+            var alive = Math.Max(works, p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
             // What one calls weak is dead to another: a motor that stands on half its volts.
             var weak = alive - works;
             var chance = word switch
             {
-                "works" => works,
-                "weak" => (1 - WeakSaidDead) * weak,
-                "dead" => 1 - alive + WeakSaidDead * weak,
-                _ => p.Word == "weak" ? WeakFlickers : SteadyFlickers,
+                Answer.Works => works,
+                Answer.Weak => (1 - WeakSaidDead) * weak,
+                Answer.Dead => 1 - alive + WeakSaidDead * weak,
+                _ => p.Word == Answer.Weak ? WeakFlickers : SteadyFlickers,
             };
             return (1 - slip) * chance + slip / 3;
         }
-        if (word is "clicks" or "silent" && p.Word is "clicks" or "silent" && !double.IsNaN(p.Share))
+        if (word is Answer.Clicks or Answer.Silent && p.Word is Answer.Clicks or Answer.Silent && !double.IsNaN(p.Share))
         {
             // Pull-in volts stray by some 6 % from relay to relay.
-            var clicks = p.Share == Predicted.MayHaveClicked ? (p.Word == "clicks" ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
-            return (1 - slip) * (word == "clicks" ? clicks : 1 - clicks) + slip / 2;
+            var clicks = p.Share == Predicted.MayHaveClicked ? (p.Word == Answer.Clicks ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
+            return (1 - slip) * (word == Answer.Clicks ? clicks : 1 - clicks) + slip / 2;
         }
         // How bright a lamp is, is a matter of opinion to one step.
-        if (word is "bright" or "dim" or "off" && p.Word is "bright" or "dim" or "off")
+        if (word is Answer.Bright or Answer.Dim or Answer.Off && p.Word is Answer.Bright or Answer.Dim or Answer.Off)
             return word == p.Word ? 1 - slip - 0.1
-                : word == "dim" || p.Word == "dim" ? 0.1
+                : word == Answer.Dim || p.Word == Answer.Dim ? 0.1
                 : slip / 2;
-        if (p.Word == "chatters" || word == "chatters")
+        if (p.Word == Answer.Chatters || word == Answer.Chatters)
             return word == p.Word ? 0.9
-                : word == "clicks" || p.Word == "clicks" ? 0.08
+                : word == Answer.Clicks || p.Word == Answer.Clicks ? 0.08
                 : slip;
         // Whether it should is the sheet's word, not the technician's: one says that it works.
-        if (word == "works" && p.Word == "stuck-on")
+        if (word == Answer.Works && p.Word == Answer.StuckOn)
             return SaidWorks * (1 - slip);
         return word == p.Word ? 1 - slip : slip / 2;
     }
@@ -346,9 +346,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             ReadingResult.OverLimit => 0.3,
             ReadingResult.Jumps => 0.02,
             ReadingResult.Extreme => 0.1,
-            ReadingResult.Word { Text: "dead" } => 0.6,
-            ReadingResult.Word { Text: "works" } => 0.3,
-            ReadingResult.Word { Text: "clicks" or "silent" or "beep" or "good" or "bad" } => 0.45,
+            ReadingResult.Word { Answer: Answer.Dead } => 0.6,
+            ReadingResult.Word { Answer: Answer.Works } => 0.3,
+            ReadingResult.Word { Answer: Answer.Clicks or Answer.Silent or Answer.Beep or Answer.Good or Answer.Bad } => 0.45,
             _ => 0.1,
         };
 }

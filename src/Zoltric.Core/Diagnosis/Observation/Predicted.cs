@@ -1,3 +1,5 @@
+using Zoltric.Core.Circuits;
+
 namespace Zoltric.Core.Diagnosis.Observation;
 
 /// <summary>What one test shows on one faulty machine.</summary>
@@ -14,7 +16,7 @@ internal readonly record struct Predicted(
     double Mean,
     double Spread,
     bool FollowsSupply,
-    string? Word,
+    Answer? Word,
     double Share,
     int State,
     bool Ghost = false,

@@ -1,7 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
-using Zoltric.Core.Notation;
 using Zoltric.Core.Routes;
 
 namespace Zoltric.Core.Diagnosis.Planning;
@@ -74,7 +73,7 @@ internal sealed class Board
         for (var t = 0; t < tests.Count; t++)
         {
             _answer[t] = Answers(gain, tests[t], points.Select(p => p.Index));
-            _handling[t] = TestCosts.Handling(tests[t].Probe);
+            _handling[t] = tests[t].Probe.Minutes;
             _places[t] =
             [
                 .. costs
@@ -110,23 +109,23 @@ internal sealed class Board
     /// <summary>Number of the answer that each point gives: values that a meter would not tell apart are one answer.</summary>
     private static int[] Answers(Gain gain, Test test, IEnumerable<int> points)
     {
-        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        var dimension = test.Probe.Dimension;
         var shown = points.Select(i => gain.Value(test, i)).ToList();
         var numbers = shown.Where(p => p.Word is null).Select(p => gain.Coordinate(p.Mean, dimension)).Order().ToList();
         var borders = new List<double>();
         for (var i = 1; i < numbers.Count; i++)
             if (numbers[i] - numbers[i - 1] > Apart)
                 borders.Add((numbers[i] + numbers[i - 1]) / 2);
-        var words = new List<string>();
+        var words = new List<Answer>();
         return
         [
             .. shown.Select(p =>
             {
-                if (p.Word is null)
+                if (p.Word is not { } word)
                     return borders.Count(b => gain.Coordinate(p.Mean, dimension) > b);
-                if (!words.Contains(p.Word))
-                    words.Add(p.Word);
-                return 1000 + words.IndexOf(p.Word);
+                if (!words.Contains(word))
+                    words.Add(word);
+                return 1000 + words.IndexOf(word);
             }),
         ];
     }

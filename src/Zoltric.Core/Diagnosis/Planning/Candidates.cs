@@ -45,7 +45,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var circuit = space.Circuit;
         var wrong = readings
             .Where(r =>
-                r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Text: not "works" } && r.Test.Setup.Interventions.Count == 0
+                r.Test.Probe is Probe.Sees
+                && r.Result is ReadingResult.Word { Answer: not Answer.Works }
+                && r.Test.Setup.Interventions.Count == 0
             )
             .Select(r => r.Test.Setup);
         var functions = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>();
@@ -80,7 +82,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
 
     private bool Reachable(Test t) =>
-        TestRules.Tips(t).All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(p.PlaceOrTag))
+        t.Probe.Tips.All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(p.PlaceOrTag))
         && (t.Probe is not (Probe.Hears or Probe.Clamp) || !TestCosts.Places(_circuit, t).Any(p => limits.Places.Contains(p.Place)));
 
     private IEnumerable<Test> Every(Weights weights)
@@ -89,7 +91,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
                 yield return new Test(setup, new Probe.Sees(f.Name, true));
         // Something that runs when it should not: whether the others rest at rest.
-        if (readings.Any(r => r.Result is ReadingResult.Word { Text: "stuck-on" }))
+        if (readings.Any(r => r.Result is ReadingResult.Word { Answer: Answer.StuckOn }))
             foreach (var f in _circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks))
                 yield return new Test(Setup.Rest, new Probe.Sees(f.Name, true));
         var points = Points().ToList();

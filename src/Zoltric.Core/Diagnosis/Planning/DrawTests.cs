@@ -41,7 +41,7 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
     public Setup? Drawing() =>
         !TestRules.HasDangerousVolts(_circuit)
         && Nets.Of(_circuit).Sections.All(s => !s.HasAc)
-        && readings.Any(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Text: not "works" })
+        && readings.Any(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Answer: not Answer.Works })
         && Complaint.FunctionOf(_circuit, readings) is { Test: FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } } f
             ? FunctionState.SetupFor(_circuit, f)
             : null;
@@ -100,9 +100,5 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
         return by;
     }
 
-    private double Reach(Wire w) => _circuit.FindPart(ClampEnd(_circuit, w).Tag)!.ReachMinutes;
-
-    /// <summary>The end of a wire that is reached sooner, where the clamp goes round it.</summary>
-    public static Terminal ClampEnd(Circuit circuit, Wire w) =>
-        circuit.FindPart(w.From.Tag)!.ReachMinutes <= circuit.FindPart(w.To.Tag)!.ReachMinutes ? w.From : w.To;
+    private double Reach(Wire w) => _circuit.FindPart(Probe.Clamp.EndOf(_circuit, w).Tag)!.ReachMinutes;
 }

@@ -5,7 +5,6 @@ using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Planning;
@@ -111,7 +110,7 @@ internal sealed class Gain
         for (var i = 0; i < all.Length; i++)
         {
             var x = Value(test, i);
-            all[i] = x.Word == "refused" ? null : x;
+            all[i] = x.Word == Answer.Refused ? null : x;
         }
         return all;
     }
@@ -129,7 +128,7 @@ internal sealed class Gain
     /// <summary>Bits; 0 when refused anywhere.</summary>
     public double Bits(Test test)
     {
-        var dimension = ReadingReader.AnswerDimension(test.Probe);
+        var dimension = test.Probe.Dimension;
         var bins = Bins.Borrow();
         if (IsDirectVolts(test) && _runs.TryGetValue(test.Setup, out var prepared) && prepared.Volts is not null)
             AddVolts(bins, prepared, test.Probe);
@@ -155,11 +154,11 @@ internal sealed class Gain
     /// <summary>False where one of them refuses the test.</summary>
     private bool AddValues(Bins bins, Test test, Dimension dimension)
     {
-        var words = new List<string>();
+        var words = new List<Answer>();
         for (var i = 0; i < _points.Length; i++)
         {
             var x = Value(test, i);
-            if (x.Word == "refused")
+            if (x.Word == Answer.Refused)
             {
                 bins.Clear();
                 return false;

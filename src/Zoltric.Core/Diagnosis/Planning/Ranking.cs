@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Routes;
-using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis.Planning;
 
@@ -28,7 +27,7 @@ internal static class Ranking
     /// <summary>Place along the road of the current: lane by lane, station by station; what lies on no lane comes last.</summary>
     internal static int Station(Test test, IReadOnlyList<Lane> lanes, int otherwise = int.MaxValue)
     {
-        var tips = TestRules.Tips(test).ToList();
+        var tips = test.Probe.Tips;
         for (var l = 0; l < lanes.Count; l++)
             foreach (var tip in tips)
                 if (lanes[l].IndexOf(tip) is var i and >= 0 && tip != lanes[l].Stations[^1].Terminal)

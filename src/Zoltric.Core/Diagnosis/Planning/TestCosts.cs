@@ -11,11 +11,6 @@ namespace Zoltric.Core.Diagnosis.Planning;
 /// </summary>
 internal sealed class TestCosts
 {
-    public const double Volts = 0.4,
-        Drop = 0.5,
-        Ohms = 0.7,
-        Clamp = 0.4,
-        Senses = 0.2;
     public const double ControlMove = 0.1,
         PowerCycle = 0.5,
         Unplug = 0.5,
@@ -43,7 +38,7 @@ internal sealed class TestCosts
 
     public double Minutes(Test test)
     {
-        var minutes = Handling(test.Probe);
+        var minutes = test.Probe.Minutes;
         foreach (var (place, reach) in Places(test))
             if (!_open.Contains(place))
                 minutes += reach;
@@ -66,7 +61,7 @@ internal sealed class TestCosts
     /// </summary>
     public double Penalty(Test test)
     {
-        var tips = TestRules.Tips(test).Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
+        var tips = test.Probe.Tips.Select(t => _circuit.FindPart(t.Tag)).OfType<Part>().ToList();
         var (live, apart) = (
             TestRules.IsLive(_circuit, test),
             test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift)
@@ -85,17 +80,6 @@ internal sealed class TestCosts
     /// <summary>Ohms to the supply or its return, where modules hang on both: what a meter makes of electronics is no resistance.</summary>
     private bool ThroughElectronics(List<Part> tips) =>
         _modules && tips.Exists(p => p.Kind.IsSource || p.Tag == _circuit.ReferencePoint.Tag);
-
-    /// <summary>Minutes to hold the instrument, look or listen.</summary>
-    public static double Handling(Probe probe) =>
-        probe switch
-        {
-            Probe.Volts => Volts,
-            Probe.Drop => Drop,
-            Probe.Clamp => Clamp,
-            Probe.Sees or Probe.Hears or Probe.Looks => Senses,
-            _ => Ohms,
-        };
 
     /// <summary>How the machine is set now.</summary>
     public Setup Standing => _set;
@@ -155,19 +139,6 @@ internal sealed class TestCosts
     /// <summary>The same on any circuit.</summary>
     public static IEnumerable<(string Place, double Reach)> Places(Circuit circuit, Test test)
     {
-        var tags = test.Probe switch
-        {
-            Probe.Volts v => new[] { v.P.Tag, v.Q?.Tag },
-            Probe.Drop d => [d.X.P.Terminal.Tag, d.X.Q.Terminal.Tag],
-            Probe.Ohms o => [o.X.P.Terminal.Tag, o.X.Q.Terminal.Tag],
-            Probe.Beep o => [o.X.P.Terminal.Tag, o.X.Q.Terminal.Tag],
-            Probe.Insulation i => [i.P.Tag, i.Q.Tag],
-            Probe.Lamp l => [l.P.Tag, l.Q?.Tag],
-            Probe.Hears h => [h.Tag],
-            Probe.Looks l => [l.Tag],
-            Probe.Clamp c => [DrawTests.ClampEnd(circuit, circuit.FindWire(c.Wire)!).Tag],
-            _ => [],
-        };
         var taken = test.Setup.Interventions.Select(i =>
             i switch
             {
@@ -176,7 +147,7 @@ internal sealed class TestCosts
                 _ => null,
             }
         );
-        foreach (var tag in tags.Concat(taken).OfType<string>().Distinct())
+        foreach (var tag in test.Probe.Reaches(circuit).Concat(taken).OfType<string>().Distinct())
             // The black tip is at the reference in any case.
             if (circuit.FindPart(tag) is { } part)
                 yield return (part.PlaceOrTag, tag == circuit.ReferencePoint.Tag ? 0 : part.ReachMinutes);

@@ -3,7 +3,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
@@ -297,7 +296,7 @@ internal sealed class Belief
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
-            var (result, dimension) = (reading.Steady!, ReadingReader.AnswerDimension(reading.Test.Probe));
+            var (result, dimension) = (reading.Steady!, reading.Test.Probe.Dimension);
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
             sound =
@@ -317,7 +316,7 @@ internal sealed class Belief
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
-                var strays = _likelihood.MeterSigma(was.Mean, dimension) * (TestRules.Tips(reading.Test).Count() > 1 ? Math.Sqrt(2) : 1);
+                var strays = _likelihood.MeterSigma(was.Mean, dimension) * (reading.Test.Probe.Tips.Count > 1 ? Math.Sqrt(2) : 1);
                 remembered = _likelihood.Of(
                     result,
                     was with
@@ -383,12 +382,12 @@ internal sealed class Belief
         && Evidence.LastOrDefault(e =>
             e.Period == period && e.Reading.Test.Probe is Probe.Sees { IsFunction: true } && e.Reading.Test.Setup.Equals(reading.Test.Setup)
         )
-            is { Reading: { Doubtful: false, Result: ReadingResult.Word { Text: "dead" } } };
+            is { Reading: { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead } } };
 
     /// <summary>True where both tips are on one load and most of the supply stands across it.</summary>
     private static bool IsFedAndDead(Circuit circuit, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt } n }
-        && TestRules.Tips(reading.Test).ToList() is [var p, var q]
+        && reading.Test.Probe.Tips is [var p, var q]
         && p.Tag == q.Tag
         && circuit.FindPart(p.Tag) is { Kind.IsSource: false, Model.Load: not null }
         && Math.Abs(n.Value) > FedShare * circuit.NominalVolts;
@@ -456,7 +455,7 @@ internal sealed class Belief
     {
         if (test.Probe is not (Probe.Ohms or Probe.Beep or Probe.Insulation))
             return false;
-        var tips = TestRules.Tips(test).ToList();
+        var tips = test.Probe.Tips;
         // So is a wire, with what hangs on both its ends off.
         if (
             (
@@ -478,8 +477,8 @@ internal sealed class Belief
             )
                 is { } tag
             && circuit.FindPart(tag) is { Kind: not Circuits.Kinds.PinRow and not Circuits.Kinds.Module, Model.IsPoint: false }
-            && tips.Exists(t => IsOn(t, tag))
-            && tips.TrueForAll(t => IsOn(t, tag) || t.Bare == circuit.FrameFor(t) || t.Name == "PE")
+            && tips.Any(t => IsOn(t, tag))
+            && tips.All(t => IsOn(t, tag) || t.Bare == circuit.FrameFor(t) || t.Name == "PE")
         );
 
         bool IsOff(Terminal t) =>
@@ -526,7 +525,7 @@ internal sealed class Belief
         if (!NeedsCurves(space, reading))
             return;
         var result = reading.Steady!;
-        var dimension = ReadingReader.AnswerDimension(reading.Test.Probe);
+        var dimension = reading.Test.Probe.Dimension;
         var slip = SlipOf(space, reading);
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
@@ -611,7 +610,7 @@ internal sealed class Belief
         reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? AmpsSlip
         : reading.Doubtful ? Likelihood.DoubtfulSlip
         : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
-        : reading.Result is ReadingResult.Word { Text: "works" } ? Likelihood.SeenSlip
+        : reading.Result is ReadingResult.Word { Answer: Answer.Works } ? Likelihood.SeenSlip
         : Likelihood.SymptomSlip;
 
     /// <summary>
@@ -724,7 +723,7 @@ internal sealed class Belief
             if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup))
                 continue;
             var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
-            var dimension = ReadingReader.AnswerDimension(e.Reading.Test.Probe);
+            var dimension = e.Reading.Test.Probe.Dimension;
             if (
                 _likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a)
                 > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)
@@ -772,15 +771,15 @@ internal sealed class Belief
     /// </summary>
     private static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, Held held, double[] added)
     {
-        if (result is not ReadingResult.Word { Text: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
+        if (result is not ReadingResult.Word { Answer: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
             return;
         // A supply that sags sets many codes, its own among them: that one says little of where.
         var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
         var (upset, otherwise) = word switch
         {
-            "active" when !ofSupply => (ActiveUpset, ActiveElse),
-            "active" or "stored" => (StoredUpset, StoredElse),
-            "absent" => (AbsentUpset, 1 - StoredElse),
+            Answer.Active when !ofSupply => (ActiveUpset, ActiveElse),
+            Answer.Active or Answer.Stored => (StoredUpset, StoredElse),
+            Answer.Absent => (AbsentUpset, 1 - StoredElse),
             _ => (1, 1),
         };
         var setups = CommonCauses.SetupsOf(space.Circuit);
@@ -842,8 +841,17 @@ internal sealed class Belief
                 w[i] *= scale;
             offShare = MostFromOneReading;
         }
+        for (var i = 0; i < w.Length; i++)
+            w[i] = Rounded(w[i]);
         return new Weights(_space, _held, w, offShare, _unknowns, AsDrawn);
     }
+
+    /// <summary>
+    /// Keeps 28 bits of the mantissa. The last digits depend on which state parallel work solved first; without them what nothing tells
+    /// apart weighs the same, and the same readings give the same advice.
+    /// </summary>
+    private static double Rounded(double weight) =>
+        BitConverter.Int64BitsToDouble((BitConverter.DoubleToInt64Bits(weight) + (1L << 23)) & ~((1L << 24) - 1));
 
     /// <summary>Logarithm of a weight, against the largest, that counts as none.</summary>
     private const double Negligible = -40;

@@ -52,6 +52,8 @@ internal static class Groups
             .AsParallel()
             .AsOrdered()
             .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
+            // A parallel sort would not keep the order of those that hold the same.
+            .AsSequential()
             .OrderByDescending(g => g.Share)
             .ToList();
     }

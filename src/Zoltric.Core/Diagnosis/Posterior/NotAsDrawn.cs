@@ -1,6 +1,5 @@
 using System.Collections.Immutable;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -43,7 +42,7 @@ internal sealed class NotAsDrawn
     /// <param name="remembered">The same where both points were read before and have not changed; NaN where they were not.</param>
     public (double Log, NotAsDrawn After) Weigh(Test test, double suspects, double sound, double unlike, double remembered)
     {
-        var tips = TestRules.Tips(test).Distinct().ToList();
+        var tips = test.Probe.Tips.Distinct().ToList();
         var (withSuspects, withSound) = (EitherBefore, EitherBefore);
         foreach (var tip in tips)
         {

@@ -68,8 +68,8 @@ internal static class OpenedFaults
                 g.Any(e => e.Reading.Doubtful) && g.Count() > 1
                 || g.Count() > 2
                 // It worked, and in the same setting it does not.
-                || g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "works" })
-                    && g.Any(e => e.Reading.Result is ReadingResult.Word { Text: "dead" or "weak" })
+                || g.Any(e => e.Reading.Result is ReadingResult.Word { Answer: Answer.Works })
+                    && g.Any(e => e.Reading.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak })
             );
 
     private static IEnumerable<Suspect> BlownWithCause(FaultSpace space, Belief belief, Weights weights)

@@ -143,7 +143,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         var circuit = view.Circuit;
         var seen = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var r in view.Readings.Where(r => r is { Doubtful: false, Result: ReadingResult.Word }))
-            seen[r.Test.ToString()] = ((ReadingResult.Word)r.Result!).Text;
+            seen[r.Test.ToString()] = ((ReadingResult.Word)r.Result!).Answer.Text();
         Stations =
         [
             .. circuit.Functions.SelectMany(f =>
@@ -185,13 +185,13 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         Symptoms =
         [
             .. circuit
-                .Functions.Where(f => states.TryGetValue(f.Name, out var s) && s is "dead" or "weak")
+                .Functions.Where(f => states.TryGetValue(f.Name, out var s) && s is Answer.Dead or Answer.Weak)
                 .Select(f => new Symptom(f.Name, f, null)),
             .. Codes
                 .Where(c => c is { OnSheet: not null, Row.Status: "active" })
                 .Select(c => new Symptom($"code {c.Row.Number}", null, c.OnSheet)),
         ];
-        Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == "works")];
+        Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == Answer.Works)];
         if (Symptoms.Count > 1)
             Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
         if (Complaint.FunctionOf(circuit, view.Readings) is { } dead && working is not null)

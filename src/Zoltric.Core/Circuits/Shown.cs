@@ -1,7 +1,6 @@
 using System.Globalization;
-using Zoltric.Core.Circuits;
 
-namespace Zoltric.Core.Metering;
+namespace Zoltric.Core.Circuits;
 
 /// <summary>What an observation shows: a number in base units, a word, or a refusal with its reason.</summary>
 /// <param name="Value">V, A or Ω; null for words, OL and refusals.</param>
@@ -18,15 +17,17 @@ public sealed record Shown(double? Value, Dimension Dimension, string Text)
     public double Fixed { get; init; }
 
     /// <summary>True when the test must not or cannot be done in that setup; <see cref="Text"/> says why.</summary>
-    public bool Refused { get; init; }
+    public bool Refused => Answer == Circuits.Answer.Refused;
 
-    public bool OverLimit => Text == "OL";
+    /// <summary>What is said instead of a number; null for numbers.</summary>
+    public Answer? Answer { get; init; }
 
     public static Shown Number(double value, Dimension dimension) => new(value, dimension, Format(value, dimension));
 
-    public static Shown Word(string word) => new(null, Dimension.None, word);
+    public static Shown Word(Answer answer, Dimension dimension = Dimension.None) =>
+        new(null, dimension, answer.Text()) { Answer = answer };
 
-    public static Shown Refuse(Dimension dimension, string reason) => new(null, dimension, reason) { Refused = true };
+    public static Shown Refuse(Dimension dimension, string reason) => new(null, dimension, reason) { Answer = Circuits.Answer.Refused };
 
     /// <summary>Four figures as a meter shows them, with a space before the unit.</summary>
     public static string Format(double value, Dimension dimension)

@@ -1,0 +1,138 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+using Zoltric.Core.Solving.Linear;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>What each instrument, ear and eye shows on a machine that has settled.</summary>
+/// <param name="spread">False leaves out how part tolerances spread the value.</param>
+internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
+{
+    public Circuit Circuit => op.Circuit;
+
+    public Shown Volts(in BetweenTips tips)
+    {
+        var (p, q) = Meter.NodesOf(op, tips);
+        if (p == q)
+            return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+        var low = tips.Function == VoltsFunction.LowImpedance;
+        var ac = (low ? Nets.Of(op.Circuit).FunctionAt(tips.P.Terminal) : tips.Function) == VoltsFunction.Ac;
+        var meterOhms = low ? Meter.LowImpedanceOhms : Defaults.VoltMeterOhms;
+        return ac ? AcVolts(p, q, meterOhms) : DcVolts(p, q, meterOhms);
+    }
+
+    private Shown DcVolts(int p, int q, double meterOhms)
+    {
+        var loading = meterOhms / (meterOhms + op.Ohms(p, q));
+        var volts = op.Volts(p) - op.Volts(q);
+        return Shown.Number(volts * loading, Dimension.Volt) with
+        {
+            Fixed = spread ? (volts - op.VoltsFromSources(p, q)) * loading : 0,
+            Spread = spread ? Math.Sqrt(op.VarianceFromTolerances(p, q)) * loading : 0,
+            FollowsSupply = true,
+        };
+    }
+
+    /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
+    private Shown AcVolts(int p, int q, double meterOhms)
+    {
+        var volts = op.AcVolts(p, q);
+        var y = op.Response(p, q, alternating: true);
+        var loading = meterOhms / (meterOhms + Potentials.Across(y, p, q));
+        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with
+        {
+            Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0,
+            FollowsSupply = true,
+        };
+    }
+
+    public Shown Ohms(Across x) => Ohms(x, Meter.MostOhms, spread);
+
+    public Shown Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread);
+
+    public Shown Beep(Across x)
+    {
+        var ohms = Ohms(x, Meter.MostOhms, false);
+        return ohms.Refused ? ohms : Shown.Word(ohms.Value < Meter.BeepOhms ? Answer.Beep : Answer.Silent);
+    }
+
+    private Shown Ohms(Across x, double most, bool withSpread)
+    {
+        var (p, q) = (Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
+        var live = Meter.LiveAt(op, p, q);
+        if (live > Meter.LiveVolts)
+            return Shown.Refuse(
+                Dimension.Ohm,
+                $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first."
+            );
+        if (p == q)
+            return Shown.Number(0, Dimension.Ohm);
+        var y = op.Response(p, q);
+        var ohms = Potentials.Across(y, p, q);
+        return ohms > most
+            ? Shown.Word(Answer.OverLimit, Dimension.Ohm)
+            : Shown.Number(ohms, Dimension.Ohm) with
+            {
+                Spread = withSpread ? Math.Sqrt(op.OhmsVariance(y)) : 0,
+            };
+    }
+
+    /// <summary>A clamp strays by 2 % and 0.05 A at most (common practice, no source); half of that as a standard deviation.</summary>
+    private const double ClampShare = 0.01,
+        ClampAmps = 0.025;
+
+    public Shown Clamp(string wire)
+    {
+        var amps = op.WireAmps(wire);
+        return Shown.Number(amps, Dimension.Ampere) with
+        {
+            Spread = spread ? double.Hypot(op.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
+            FollowsSupply = true,
+        };
+    }
+
+    public Shown Amps(string tag)
+    {
+        var part = op.Circuit.IndexOf(tag);
+        if (!op.Circuit.Parts[part].Kind.IsSource)
+            return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
+        var amps = op.LinkAmps(part, 0);
+        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
+        {
+            Spread = spread ? op.LinkAmpsSpread(part, 0) : 0,
+            FollowsSupply = true,
+        };
+    }
+
+    public Shown GapAmps(Terminal at) => NeedsItsOwnRun($"A {at}");
+
+    public Shown Lamp(Terminal p, Terminal? q, double? watts) => NeedsItsOwnRun("lamp");
+
+    private static Shown NeedsItsOwnRun(string probe) => Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
+
+    public Shown Function(string name) =>
+        op.Circuit.FindFunction(name) is { } f
+            ? Shown.Word(FunctionState.Of(op, f))
+            : Shown.Refuse(Dimension.None, $"There is no function “{name}” on this sheet.");
+
+    public Shown Load(string tag) => Shown.Word(LoadState.Of(op, op.Circuit.IndexOf(tag)));
+
+    public Shown Coil(string tag)
+    {
+        var part = op.Circuit.IndexOf(tag);
+        return Shown.Word(
+            op.Mute(part) ? Answer.Silent
+            : op.Chatters(part) ? Answer.Chatters
+            : op.HasClicked(part) ? Answer.Clicks
+            : Answer.Silent
+        );
+    }
+
+    /// <summary>A blown element shows as an open fuse link.</summary>
+    public Shown Look(string tag)
+    {
+        var part = op.Circuit.IndexOf(tag);
+        var open = op.Circuit.Parts[part].Model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0);
+        return Shown.Word(open || op.Blown.Any(b => b.Tag == tag) ? Answer.Bad : Answer.Good);
+    }
+}
