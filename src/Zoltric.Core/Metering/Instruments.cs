@@ -28,7 +28,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         return Shown.Number(volts * loading, Dimension.Volt) with
         {
             Fixed = spread ? (volts - op.VoltsFromSources(p, q)) * loading : 0,
-            Spread = spread ? Math.Sqrt(op.VarianceFromTolerances(p, q)) * loading : 0,
+            Spread = spread ? Math.Sqrt(op.Sensitivities.VarianceFromTolerances(p, q)) * loading : 0,
             FollowsSupply = true,
         };
     }
@@ -41,7 +41,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var loading = meterOhms / (meterOhms + Potentials.Across(y, p, q));
         return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with
         {
-            Spread = spread ? Math.Sqrt(op.AlternatingVariance(y, volts)) * loading : 0,
+            Spread = spread ? Math.Sqrt(op.Sensitivities.AlternatingVariance(y, volts)) * loading : 0,
             FollowsSupply = true,
         };
     }
@@ -73,7 +73,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             ? Shown.Word(Answer.OverLimit, Dimension.Ohm)
             : Shown.Number(ohms, Dimension.Ohm) with
             {
-                Spread = withSpread ? Math.Sqrt(op.OhmsVariance(y)) : 0,
+                Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             };
     }
 
@@ -86,7 +86,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var amps = op.WireAmps(wire);
         return Shown.Number(amps, Dimension.Ampere) with
         {
-            Spread = spread ? double.Hypot(op.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
+            Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
         };
     }
@@ -99,7 +99,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var amps = op.LinkAmps(part, 0);
         return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
         {
-            Spread = spread ? op.LinkAmpsSpread(part, 0) : 0,
+            Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
         };
     }

@@ -21,7 +21,7 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
         var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
         return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with
         {
-            Spread = op.AmmeterSpread(),
+            Spread = op.Sensitivities.AmmeterSpread(),
             FollowsSupply = true,
         };
     }
@@ -40,7 +40,7 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
                 return Shown.Refuse(Dimension.Ampere, "Never with a starter turning: its current goes through the meter. Use a clamp.");
         return Shown.Number(Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms, Dimension.Ampere) with
         {
-            Spread = op.AmmeterSpread(),
+            Spread = op.Sensitivities.AmmeterSpread(),
             FollowsSupply = true,
         };
     }

@@ -1,4 +1,3 @@
-using System.Buffers;
 using System.Numerics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving.Linear;
@@ -90,6 +89,22 @@ public sealed class OperatingPoint
 
     internal Standing Standing => _standing;
 
+    internal ChangedLink[] Changed => _changed;
+
+    internal LowRankUpdate? Update => _update;
+
+    /// <summary>Potentials of its own, where it is no change on its standing state.</summary>
+    internal double[]? OwnVolts => _volts;
+
+    /// <summary>Phasors, or null where nothing alternates.</summary>
+    internal AlternatingPart? Phasors => _ac;
+
+    internal FaultSet Faults => _faults;
+
+    internal Sensitivities Sensitivities => _sensitivities ??= new Sensitivities(this);
+
+    private Sensitivities? _sensitivities;
+
     /// <summary>Volts at a terminal on the loom's side.</summary>
     public double Volts(Terminal t) => Volts(Node(t));
 
@@ -147,7 +162,7 @@ public sealed class OperatingPoint
     /// True where a node is the end of a changed branch that nothing else hangs on: the ohms behind it are those of the branch, and an
     /// update may not have it.
     /// </summary>
-    private bool IsAtChangedEnd(int p, int q)
+    internal bool IsAtChangedEnd(int p, int q)
     {
         foreach (var c in _changed)
             if (_network.End(c.Branch) is >= 0 and var end && (end == p || end == q))
@@ -251,7 +266,7 @@ public sealed class OperatingPoint
         return new KnownTies(ties, Array.FindAll(byFault, c => ties.Changes(c)));
     }
 
-    private int Branches => _standing.G.Length;
+    internal int Branches => _standing.G.Length;
 
     internal double Conductance(int branch) => G(branch);
 
@@ -299,7 +314,7 @@ public sealed class OperatingPoint
     internal Complex BranchAcAmps(int branch) => _ac?.Amps(branch) ?? Complex.Zero;
 
     /// <summary>Signed amps where only direct current flows, else the effective value of both.</summary>
-    private double AllAmps(int branch) =>
+    internal double AllAmps(int branch) =>
         BranchAcAmps(branch) is var ac && ac == Complex.Zero
             ? BranchAmps(branch)
             : Math.Sqrt(Math.Pow(BranchAmps(branch), 2) + Math.Pow(ac.Magnitude, 2));
@@ -448,308 +463,14 @@ public sealed class OperatingPoint
 
     private const int FewTies = 24;
 
-    /// <summary>
-    /// Potentials of many machines of one network, V: node by node, the machines of a node side by side. Those that are changes on one
-    /// state are solved for together.
-    /// </summary>
-    internal static float[] VoltsSideBySide(OperatingPoint[] machines)
-    {
-        if (machines.Length == 0)
-            return [];
-        var volts = new float[machines[0].Nodes * machines.Length];
-        var blocks = Enumerable
-            .Range(0, machines.Length)
-            .GroupBy(i => (machines[i]._standing, Solved: machines[i]._volts is null))
-            .SelectMany(g => g.Chunk(AtOnce))
-            .ToList();
-        Parallel.ForEach(blocks, of => Write(machines, of, volts));
-        return volts;
-    }
-
-    /// <summary>Right sides that are solved for together: few enough to stay near the processor.</summary>
-    private const int AtOnce = 64;
-
-    private static void Write(OperatingPoint[] machines, int[] of, float[] volts)
-    {
-        var (standing, nodes, step) = (machines[of[0]]._standing, machines[of[0]].Nodes, of.Length);
-        var taken = ArrayPool<double>.Shared.Rent(nodes * step);
-        if (machines[of[0]]._volts is null)
-        {
-            Array.Clear(taken, 0, nodes * step);
-            for (var k = 0; k < step; k++)
-                machines[of[k]]._update!.AddTaken(taken.AsSpan(k), step);
-            standing.Factor.SolveSideBySide(taken.AsSpan(0, nodes * step), step);
-        }
-        for (var node = 0; node < nodes; node++)
-        for (var k = 0; k < step; k++)
-            volts[node * machines.Length + of[k]] = (float)(
-                machines[of[k]]._volts is { } own ? own[node] : standing.Volts[node] - taken[node * step + k]
-            );
-        ArrayPool<double>.Shared.Return(taken);
-    }
-
-    /// <summary>
-    /// Variance of direct volts between two nodes from part to part, V²: each branch's sensitivity d V / d ln g, from the potentials and
-    /// the response of the reading, times its spread.
-    /// </summary>
-    internal double VarianceFromTolerances(int p, int q)
-    {
-        if (p == q)
-            return 0;
-        if (
-            _update is { } update
-            && _volts is null
-            && !IsAtChangedEnd(p, q)
-            && VarianceAlong(update, p, q) is var along
-            && !double.IsNaN(along)
-        )
-            return along;
-        var (y, volts, variance) = (Response(p, q), AllVolts(), 0.0);
-        for (var i = 0; i < Branches; i++)
-        {
-            if (IsOther(i))
-                continue;
-            var (a, b) = (_network.A(i), _network.B(i));
-            variance += Square(Moved(i, _standing.G[i], _standing.Emf[i], Across(volts, a, b), Across(y, a, b)));
-        }
-        foreach (var c in _changed)
-        {
-            // A fault's own value is weighed over its whole range, not spread about one guess.
-            if (IsChanged(c.Branch))
-                continue;
-            var (a, b) = (_network.A(c.Branch), _network.B(c.Branch));
-            variance += Square(Moved(c.Branch, c.G, c.Emf, Across(volts, a, b), Across(y, a, b)));
-        }
-        return variance;
-    }
-
     /// <summary>Potentials of all nodes, V. Not to be written to: they may be its own.</summary>
-    private double[] AllVolts()
+    internal double[] AllVolts()
     {
         if (_volts is not null)
             return _volts;
         var volts = new double[Nodes];
         _update!.WriteVolts(volts);
         return volts;
-    }
-
-    /// <summary>Loads stray by ± 10 %, even within it: as a standard deviation; estimate.</summary>
-    private const double LoadSpread = 0.058;
-
-    /// <summary>
-    /// Variance of the amps through a branch from part to part, A²: what strays elsewhere moves its volts, and its own stray its volts and
-    /// its conductance.
-    /// </summary>
-    private double AmpsVariance(int branch)
-    {
-        var (from, to) = (_network.A(branch), _network.B(branch));
-        // Phasors are spread by the loads alone.
-        if (_ac is not null)
-            return Square(LoadSpread * AllAmps(branch));
-        if (from == to)
-            return 0;
-        var (y, volts, variance) = (Response(from, to), AllVolts(), 0.0);
-        for (var i = 0; i < Branches; i++)
-        {
-            // A fault's own value is weighed over its whole range.
-            if (IsChanged(i))
-                continue;
-            var (a, b) = (_network.A(i), _network.B(i));
-            var moved = G(branch) * Moved(i, G(i), Emf(i), Across(volts, a, b), Across(y, a, b));
-            variance += Square(i == branch ? BranchAmps(branch) * _network.Spread[i] - moved : moved);
-        }
-        return variance;
-    }
-
-    /// <summary>Spread of the amps through a wire, A.</summary>
-    internal double WireAmpsSpread(string id) => Math.Sqrt(AmpsVariance(_network.Layout.WireBranches[_network.Layout.WireIndex(id)]));
-
-    /// <summary>Spread of the amps through the ammeter that was joined in last, A.</summary>
-    internal double AmmeterSpread() =>
-        Math.Sqrt(AmpsVariance(Enumerable.Range(0, Branches).Last(i => _network.Branches[i].Owner == BranchOwner.Lead)));
-
-    /// <summary>Spread of the amps through one link of a part, A.</summary>
-    internal double LinkAmpsSpread(int part, int link) => Math.Sqrt(AmpsVariance(_network.Layout.LinkBranches[part][link]));
-
-    private static double Square(double x) => x * x;
-
-    /// <summary>By how much a branch that strays by its spread moves a reading, V.</summary>
-    /// <param name="across">What a unit current of the reading makes across it, Ω.</param>
-    private double Moved(int branch, double g, double emf, double drop, double across)
-    {
-        var change = g * (drop - emf) * across;
-        // A supply in its limit gives its limit, whatever its inner resistance.
-        return change * (change != 0 && State.Mode(branch) == SourceMode.Limited ? LimitSpread : _network.Spread[branch]);
-    }
-
-    /// <summary>
-    /// The same where this machine is a few changes on its standing state: of all branches only those that the reading's current takes
-    /// there, or is sent through by a change. NaN where it is sent through insulation.
-    /// </summary>
-    private double VarianceAlong(LowRankUpdate update, int p, int q)
-    {
-        var (y, z, count) = (_standing.Response(p, q), update.WriteOut(), update.Count);
-        Span<double> along = stackalloc double[count],
-            through = stackalloc double[count];
-        for (var k = 0; k < count; k++)
-            (along[k], through[k]) = (update.Along(y, k), update.Through(k));
-        var seen = Seen.Of(Branches);
-        var variance = Sum(_standing.Carriers(p, q), along, through);
-        for (var k = 0; k < count; k++)
-        {
-            if (Math.Abs(along[k]) < LeastAlong)
-                continue;
-            if (_standing.Carriers(update.Change(k)) is not { } carriers)
-                return double.NaN;
-            variance += Sum(carriers, along, through);
-        }
-        foreach (var c in _changed)
-            if (!IsChanged(c.Branch))
-                variance += Of(c.Branch, c.G, c.Emf, along, through);
-        return variance;
-
-        double Sum(int[] branches, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
-        {
-            var sum = 0.0;
-            foreach (var i in branches)
-                if (seen.IsNew(i) && !IsOther(i))
-                    sum += Of(i, _standing.G[i], _standing.Emf[i], along, through);
-            return sum;
-        }
-
-        double Of(int branch, double g, double emf, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
-        {
-            var (a, b) = (_network.A(branch), _network.B(branch));
-            var (across, drop) = (Across(y, a, b), Across(_standing.Volts, a, b));
-            for (var k = 0; k < along.Length; k++)
-            {
-                var own = Across(z[k], a, b);
-                across -= along[k] * own;
-                drop -= through[k] * own;
-            }
-            return Square(Moved(branch, g, emf, drop, across));
-        }
-    }
-
-    /// <summary>Less than this of a reading's current sent another way spreads it no further.</summary>
-    private const double LeastAlong = 1e-4;
-
-    /// <summary>Branches that were met, one set per thread, emptied by asking for it.</summary>
-    private sealed class Seen
-    {
-        [ThreadStatic]
-        private static Seen? _mine;
-
-        private int[] _at = [];
-        private int _now;
-
-        public static Seen Of(int branches)
-        {
-            var mine = _mine ??= new Seen();
-            if (mine._at.Length < branches)
-                (mine._at, mine._now) = (new int[branches], 0);
-            mine._now++;
-            return mine;
-        }
-
-        public bool IsNew(int branch)
-        {
-            if (_at[branch] == _now)
-                return false;
-            _at[branch] = _now;
-            return true;
-        }
-    }
-
-    /// <summary>True for a branch that is not as in the standing state.</summary>
-    private bool IsOther(int branch)
-    {
-        foreach (var c in _changed)
-            if (c.Branch == branch)
-                return true;
-        return IsChanged(branch);
-    }
-
-    /// <summary>
-    /// By how much each branch with added resistance moves a reading when the logarithm of its ohms strays by so much: d V / d ln R is the
-    /// branch's current times what the reading's response has across it; with ohms, its conductance times the square of that.
-    /// </summary>
-    /// <param name="stray">Of ln R.</param>
-    internal double[] MovedByJoints(int p, int q, double stray, bool ohms = false)
-    {
-        var y = p == q ? null : Response(p, q, alternating: !ohms && _ac is not null);
-        var along =
-            ohms || _ac is null || AcVolts(p, q) is var reading && reading == Complex.Zero
-                ? Complex.Zero
-                : Complex.Conjugate(reading / reading.Magnitude);
-        return
-        [
-            .. _faults
-                .Changes.Where(c => c.Change == BranchChange.Series)
-                .Select(c =>
-                {
-                    if (y is null)
-                        return 0;
-                    var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
-                    return stray
-                        * (
-                            ohms ? G(c.Branch) * across * across
-                            : _ac is null ? BranchAmps(c.Branch) * across
-                            : (_ac.Amps(c.Branch) * along).Real * across
-                        );
-                }),
-        ];
-    }
-
-    /// <summary>How far a current limit strays; common practice, no source.</summary>
-    private const double LimitSpread = 0.02;
-
-    /// <summary>The same for an alternating reading, along its own phase.</summary>
-    internal double AlternatingVariance(double[] y, Complex reading)
-    {
-        if (_ac is null || reading == Complex.Zero)
-            return 0;
-        var along = Complex.Conjugate(reading / reading.Magnitude);
-        var variance = 0.0;
-        for (var i = 0; i < Branches; i++)
-        {
-            var (a, b) = (_network.A(i), _network.B(i));
-            var across = Across(y, a, b);
-            if (across == 0 || IsChanged(i))
-                continue;
-            var change = (_ac.Amps(i) * along).Real * across;
-            if (Math.Abs(change) < 1e-9)
-                continue;
-            variance += change * change * _network.Spread[i] * _network.Spread[i];
-        }
-        return variance;
-    }
-
-    /// <summary>
-    /// Variance of an ohms reading from part to part, Ω²: with unit current between the points and potentials y, the reading's sensitivity
-    /// to ln g of a branch is g · (Δy)², the share of the power lost in it.
-    /// </summary>
-    internal double OhmsVariance(double[] y)
-    {
-        var variance = 0.0;
-        for (var i = 0; i < Branches; i++)
-        {
-            var (a, b) = (_network.A(i), _network.B(i));
-            var across = Across(y, a, b);
-            var change = _standing.G[i] * across * across;
-            if (change < 1e-9 || IsOther(i))
-                continue;
-            variance += change * change * _network.Spread[i] * _network.Spread[i];
-        }
-        foreach (var c in _changed)
-        {
-            if (IsChanged(c.Branch))
-                continue;
-            var across = Across(y, _network.A(c.Branch), _network.B(c.Branch));
-            var change = c.G * across * across;
-            variance += change * change * _network.Spread[c.Branch] * _network.Spread[c.Branch];
-        }
-        return variance;
     }
 
     private bool IsChanged(int branch)

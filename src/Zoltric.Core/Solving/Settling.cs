@@ -72,122 +72,15 @@ internal sealed class Settling(
     public OperatingPoint Result()
     {
         ArrayPool<double>.Shared.Return(_watched);
-        var mean = WithTraffic();
+        var traffic =
+            machine.Buses.Length == 0 && machine.Pulsed.Length == 0
+                ? null
+                : new Traffic(machine, network, faults, state, _standing, _update, _volts, _solver, Injected());
+        var mean = traffic is null ? _volts : traffic.Mean();
         return new(network, _standing, mean, _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update)
         {
-            WhileOn = _strokesOn,
+            WhileOn = traffic?.WhileOn ?? [],
         };
-    }
-
-    /// <summary>
-    /// What a meter shows where modules drive a bus in turn: the mean over time. One solution for the bus at rest, one for each module
-    /// while it drives, weighed by their shares of time. Null where nobody drives and the machine's changes say it all.
-    /// </summary>
-    private double[]? WithTraffic()
-    {
-        var awake =
-            machine.Buses.Length == 0
-                ? []
-                : Array.FindAll(machine.Buses, b => state.PulledIn(b.Part) && !state.Asleep(b.Part) && b.Bus.Share > 0);
-        var pulses = machine.Pulsed.Length == 0 ? [] : Array.FindAll(machine.Pulsed, Pulses);
-        if (awake.Length == 0 && pulses.Length == 0)
-            return _volts;
-        var volts = _volts ?? new double[network.Size];
-        if (_volts is null)
-            _update!.WriteVolts(volts);
-        INodalSolver<double>? changed = null;
-        // More traffic than the wires can carry leaves no time at rest.
-        var crowd = Math.Max(1, awake.Sum(b => b.Bus.Share));
-        var mean = (double[])volts.Clone();
-        foreach (var (_, bus, high, low) in awake)
-        {
-            var share = bus.Share / crowd;
-            if (_update is { Count: <= 1 } update && DrivenByUpdate(update.Single, volts, high, low, share, mean))
-                continue;
-            changed ??= _solver ?? _update!;
-            var solver = UpdatedSolver<double>.TryMake(changed, network.Size, network.A(high), network.B(high), 1 / Defaults.BusDriveOhms)!;
-            solver = UpdatedSolver<double>.TryMake(solver, network.Size, network.A(low), network.B(low), 1 / Defaults.BusDriveOhms)!;
-            var driven = Injected();
-            Potentials.Inject(driven, network.A(high), network.B(high), Defaults.BusDriveVolts / Defaults.BusDriveOhms);
-            solver.Solve(driven);
-            for (var i = 0; i < mean.Length; i++)
-                mean[i] += share * (driven[i] - volts[i]);
-        }
-        foreach (var (_, contact, branch) in pulses)
-        {
-            changed ??= _solver ?? _update!;
-            if (
-                UpdatedSolver<double>.TryMake(changed, network.Size, network.A(branch), network.B(branch), 1 / contact.ClosedOhms)
-                is not { } on
-            )
-                continue;
-            var driven = Injected();
-            on.Solve(driven);
-            _strokesOn.Add(driven);
-            for (var i = 0; i < mean.Length; i++)
-                mean[i] += contact.PulsedShare!.Value * (driven[i] - volts[i]);
-        }
-        return mean;
-    }
-
-    /// <summary>An output that beats now: its rule holds and nothing is wrong with its driver.</summary>
-    private bool Pulses((int Part, Link.Contact Contact, int Branch) x) =>
-        !network.Removed[x.Branch]
-        && !faults.Changes.Exists(c => c.Branch == x.Branch)
-        && Conductances.Closed(x.Contact.Rule, x.Part, state);
-
-    /// <summary>Potentials while each pulsed output is on, V.</summary>
-    private readonly List<double[]> _strokesOn = [];
-
-    /// <summary>
-    /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False
-    /// where the three would cancel.
-    /// </summary>
-    /// <param name="fault">The one change of this machine, with its factor and response, if there is one.</param>
-    /// <param name="volts">Potentials with the bus at rest.</param>
-    private bool DrivenByUpdate(
-        (Modification At, double Factor, double[] Z)? fault,
-        double[] volts,
-        int high,
-        int low,
-        double share,
-        double[] mean
-    )
-    {
-        const double G = 1 / Defaults.BusDriveOhms;
-        var (h, l) = (_standing.Response(network.A(high), network.B(high)), _standing.Response(network.A(low), network.B(low)));
-        double High(double[] x) => Potentials.Across(x, network.A(high), network.B(high));
-        double Low(double[] x) => Potentials.Across(x, network.A(low), network.B(low));
-        // Responses of this machine: the standing ones less what the fault takes.
-        var (fh, fl) = (0.0, 0.0);
-        double hh = High(h),
-            hl = Low(h),
-            ll = Low(l);
-        if (fault is var (at, factor, z))
-        {
-            (fh, fl) = (factor * LowRankUpdate.Across(h, at), factor * LowRankUpdate.Across(l, at));
-            hh -= fh * High(z);
-            hl -= fh * Low(z);
-            ll -= fl * Low(z);
-        }
-        // With drive current in at the high side: solve for what both added conductances carry.
-        const double I = Defaults.BusDriveVolts * G;
-        var (vh, vl) = (High(volts) + I * hh, Low(volts) + I * hl);
-        var (a, b, c) = (1 / G + hh, hl, 1 / G + ll);
-        var det = a * c - b * b;
-        if (det < 1e-9 * a * c)
-            return false;
-        var (ch, cl) = ((c * vh - b * vl) / det, (a * vl - b * vh) / det);
-        var (kh, kl) = (share * (I - ch), -share * cl);
-        for (var i = 0; i < mean.Length; i++)
-            mean[i] += kh * h[i] + kl * l[i];
-        if (fault is var (_, _, zf))
-        {
-            var kf = kh * fh + kl * fl;
-            for (var i = 0; i < mean.Length; i++)
-                mean[i] -= kf * zf[i];
-        }
-        return true;
     }
 
     private double[] Injected()
@@ -672,7 +565,7 @@ internal sealed class Settling(
             _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
         }
         if (machine.IsAlternating)
-            _ac = SolveAlternating();
+            _ac = new AlternatingSolution(machine, network, faults, _standing, _changed, _modifications, _joins).Solve();
     }
 
     private void Change(ChangedBranch change)
@@ -733,142 +626,4 @@ internal sealed class Settling(
             g[c.Branch] = c.G;
         return g;
     }
-
-    private AlternatingPart SolveAlternating()
-    {
-        var standing = _standing.Alternating;
-        if (_modifications.Count == 0 && _changed.Count == 0 && !AlternatingSourceChanged())
-            return standing.Part;
-        var emf = new List<(int Branch, Complex Emf)>();
-        for (var s = 0; s < machine.Sources.Length; s++)
-        {
-            var (_, source, branch) = machine.Sources[s];
-            if (source.Ac == Complex.Zero || network.Removed[branch] || !_standing.Drives(s))
-                continue;
-            var volts = standing.Emf[branch];
-            foreach (var change in faults.Changes)
-                if (change.Branch == branch)
-                    volts *= change.Change switch
-                    {
-                        BranchChange.Open => 0,
-                        BranchChange.Scale => change.Value,
-                        _ => 1,
-                    };
-            if (volts != standing.Emf[branch])
-                emf.Add((branch, volts));
-        }
-        // Behind a transformer an island hangs on its leak alone, and only the refined solution keeps its digits there.
-        if (standing.Couplings.Count == 0 && _modifications.Count == 1 && ByUpdate(standing, emf) is { } quick)
-            return quick;
-        if (!_changed.Exists(c => standing.IsWinding(c.Branch)))
-        {
-            INodalSolver<double>? solver = standing.Solver;
-            foreach (var m in _modifications)
-                if (solver is not null && m.Siemens != 0)
-                    solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
-            if (solver is not null && standing.Couplings.Count > 0)
-            {
-                var actual = (double[])standing.G.Clone();
-                foreach (var c in _changed)
-                    actual[c.Branch] = c.G;
-                solver = new RefinedSolver(solver, network, actual, _joins, standing.Couplings);
-            }
-            if (solver is not null)
-                return Alternating(standing.G, solver, standing.Couplings, emf);
-        }
-        var g = ActualG();
-        var couplings = machine.CouplingsOf(network, g);
-        foreach (var c in couplings)
-            (g[c.Primary], g[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
-        return Alternating(
-            g,
-            new RefinedSolver(network.AlternatingSolver(g, _joins, couplings), network, g, _joins, couplings),
-            couplings,
-            emf
-        );
-    }
-
-    /// <summary>
-    /// One change on the standing phasors of a network without transformers; null where it would cancel or is more than one change.
-    /// </summary>
-    private AlternatingPart? ByUpdate(StandingAc standing, List<(int Branch, Complex Emf)> emf)
-    {
-        var m = _modifications[0];
-        if (emf.Count > 1 || _changed.Count > 1 || emf.Count == 1 && (_changed.Count == 0 || emf[0].Branch != _changed[0].Branch))
-            return null;
-        var z = standing.Response(m.A, m.B);
-        var zu = LowRankUpdate.Across(z, m);
-        var denominator = 1 + m.Siemens * zu;
-        if (Math.Abs(denominator) < UpdatedSolver<double>.Safe)
-            return null;
-        var factor = m.Siemens / denominator;
-        var amps = Complex.Zero;
-        var changed = new List<(int, double, Complex)>();
-        if (_changed.Count == 1)
-        {
-            var volts = emf.Count == 1 ? emf[0].Emf : standing.Emf[_changed[0].Branch];
-            amps = _changed[0].G * volts - standing.G[_changed[0].Branch] * standing.Emf[_changed[0].Branch];
-            changed.Add((_changed[0].Branch, _changed[0].G, volts));
-        }
-        var across = (m.A < 0 ? 0 : standing.Volts[m.A]) - (m.B < 0 ? 0 : standing.Volts[m.B]);
-        var scale = amps - factor * (across + amps * zu);
-        var phasors = new Complex[z.Length];
-        for (var i = 0; i < phasors.Length; i++)
-            phasors[i] = standing.Volts[i] + scale * z[i];
-        return new AlternatingPart(
-            network,
-            phasors,
-            standing.G,
-            standing.Emf,
-            UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor),
-            standing.Couplings,
-            changed,
-            _joins
-        )
-        {
-            Update = new AlternatingUpdate(m.A, m.B, factor, z),
-        };
-    }
-
-    private bool AlternatingSourceChanged() =>
-        faults.Changes.Exists(c =>
-            c.Change is BranchChange.Scale or BranchChange.Open && Array.Exists(machine.Sources, s => s.Branch == c.Branch)
-        );
-
-    /// <summary>Phasors with the sources and conductances of this machine.</summary>
-    /// <param name="g">Conductances, S; those of changed branches are taken from the change unless they are windings.</param>
-    private AlternatingPart Alternating(
-        double[] g,
-        INodalSolver<double> solver,
-        List<CoupledWindings> couplings,
-        List<(int Branch, Complex Emf)> emf
-    )
-    {
-        var standing = _standing.Alternating;
-        var changed = _changed
-            .Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))
-            .Select(c => (c.Branch, c.G, Emf: standing.Emf[c.Branch]))
-            .ToList();
-        foreach (var (branch, volts) in emf)
-        {
-            var at = changed.FindIndex(c => c.Branch == branch);
-            if (at < 0)
-                changed.Add((branch, standing.G[branch], volts));
-            else
-                changed[at] = (branch, changed[at].G, volts);
-        }
-        var injected = (Complex[])standing.Injected.Clone();
-        foreach (var (branch, now, volts) in changed)
-        {
-            var amps = now * volts - standing.G[branch] * standing.Emf[branch];
-            if (network.A(branch) is >= 0 and var a)
-                injected[a] += amps;
-            if (network.B(branch) is >= 0 and var b)
-                injected[b] -= amps;
-        }
-        return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed, _joins);
-    }
 }
-
-/// <summary>A branch as a fault leaves it: conductance, S, and volts behind it.</summary>
-internal readonly record struct ChangedLink(int Branch, double G, double Emf);

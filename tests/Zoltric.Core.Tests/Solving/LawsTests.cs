@@ -127,7 +127,7 @@ public class LawsTests(ITestOutputHelper output)
                     for (var n = 0; n < a.Nodes; n++)
                         worst = Math.Max(worst, Math.Abs(a.Volts(n) - b.Volts(n)) / Math.Max(1, Math.Abs(b.Volts(n))));
                     Joined(a, sheet, fault);
-                    var together = OperatingPoint.VoltsSideBySide([sound, a, sound]);
+                    var together = SideBySide.Volts([sound, a, sound]);
                     for (var n = 0; n < a.Nodes; n++)
                         ((double)together[3 * n + 1]).ShouldBe(
                             a.Volts(n),
@@ -136,9 +136,9 @@ public class LawsTests(ITestOutputHelper output)
                         );
                     for (int p = 0, q = a.Nodes / 2; p < a.Nodes; p += 17, q = (q + 5) % a.Nodes)
                     {
-                        Math.Sqrt(a.VarianceFromTolerances(p, q))
+                        Math.Sqrt(a.Sensitivities.VarianceFromTolerances(p, q))
                             .ShouldBe(
-                                Math.Sqrt(b.VarianceFromTolerances(p, q)),
+                                Math.Sqrt(b.Sensitivities.VarianceFromTolerances(p, q)),
                                 1.5e-4 * circuit.NominalVolts,
                                 $"{sheet} {setup} {fault} spread of volts {p} {q}: branches without a say are left out"
                             );
@@ -152,9 +152,9 @@ public class LawsTests(ITestOutputHelper output)
                         if (p == q || b.Ohms(p, q) is var ohms && ohms >= Meter.MostOhms)
                             continue;
                         Math.Abs(a.Ohms(p, q) - ohms).ShouldBeLessThan(1e-3 + 1e-4 * ohms, $"{sheet} {off} {fault} ohms {p} {q}: {ohms}");
-                        Math.Sqrt(a.OhmsVariance(a.Response(p, q)))
+                        Math.Sqrt(a.Sensitivities.OhmsVariance(a.Response(p, q)))
                             .ShouldBe(
-                                Math.Sqrt(b.OhmsVariance(b.Response(p, q))),
+                                Math.Sqrt(b.Sensitivities.OhmsVariance(b.Response(p, q))),
                                 1e-3 + 1e-3 * ohms,
                                 $"{sheet} {off} {fault} spread {p} {q}"
                             );

@@ -189,10 +189,10 @@ internal static class Prediction
         if (probe.VoltsOn(op.Circuit) is { } tips)
         {
             var (p, q) = Meter.NodesOf(op, tips);
-            return op.MovedByJoints(p, q, Joints.Stray);
+            return op.Sensitivities.MovedByJoints(p, q, Joints.Stray);
         }
         return probe.OhmsAcross is { } x
-            ? op.MovedByJoints(Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true), Joints.Stray, ohms: true)
+            ? op.Sensitivities.MovedByJoints(Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true), Joints.Stray, ohms: true)
             : null;
     }
 

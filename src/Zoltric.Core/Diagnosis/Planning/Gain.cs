@@ -96,11 +96,7 @@ internal sealed class Gain
         var all = new OperatingPoint[_points.Length];
         Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
         table &= !_space.Machine.IsAlternating && all.Length > 0;
-        _runs[setup] = new Prepared(
-            all,
-            table ? Array.ConvertAll(all, run => run.Trees()) : [],
-            table ? OperatingPoint.VoltsSideBySide(all) : null
-        );
+        _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? SideBySide.Volts(all) : null);
     }
 
     /// <summary>What the test shows on each representative; null where it is refused.</summary>

@@ -28,7 +28,7 @@ internal sealed class TestCosts
     {
         (_circuit, _modules) = (circuit, circuit.Parts.Any(p => p.Kind is Circuits.Kinds.Module));
         // Isolating and proving dead cost nothing, and open nothing for what comes after.
-        foreach (var r in readings.Where(r => !Belief.IsProofOfDead(circuit, r)))
+        foreach (var r in readings.Where(r => !ReadingKinds.IsProofOfDead(circuit, r)))
         {
             foreach (var (place, _) in Places(r.Test))
                 _open.Add(place);

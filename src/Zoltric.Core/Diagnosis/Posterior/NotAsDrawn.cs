@@ -1,5 +1,7 @@
 using System.Collections.Immutable;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Observation;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -63,4 +65,60 @@ internal sealed class NotAsDrawn
         }
         return (Math.Log(drawn + not), new NotAsDrawn(_asDrawn + share, _unlike + 1 - share, points));
     }
+
+    /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
+    /// <param name="before">By entry, the logarithm of the weight before the reading.</param>
+    /// <param name="added">What the reading adds to it.</param>
+    /// <param name="unlike">The same for a machine of which nothing is known.</param>
+    /// <param name="sound">The same for a sound machine as drawn.</param>
+    /// <param name="remembered">How likely it was where both its points are as they were read before, or NaN.</param>
+    /// <param name="otherwise">True where the same test has been read otherwise before.</param>
+    /// <param name="complaint">True for the reading that the job began with.</param>
+    public static (double Log, NotAsDrawn After) After(
+        NotAsDrawn known,
+        Reading reading,
+        FaultSpace space,
+        Held held,
+        double[] before,
+        double[] added,
+        double unlike,
+        double sound,
+        double remembered,
+        bool complaint,
+        bool otherwise
+    )
+    {
+        if (double.IsNaN(unlike))
+            return (0, known);
+        // A part that was taken out and is read by itself is sound, where what is wrong is how the machine is built.
+        if (ReadingKinds.IsPartByItself(space.Circuit, reading.Test))
+            return (sound, known);
+        var most = double.NegativeInfinity;
+        for (var i = 0; i < before.Length; i++)
+            if (before[i] > most)
+                most = before[i];
+        var (expected, total) = (0.0, 0.0);
+        for (var s = 0; s < space.Suspects.Count; s++)
+        {
+            var times = held.Times(s);
+            for (var i = held.From(s); i < held.To(s); i++)
+            {
+                var log = before[i] - most;
+                if (log < NegligibleBefore)
+                    continue;
+                var weight = times * Math.Exp(log);
+                total += weight;
+                expected += weight * Math.Exp(added[i]);
+            }
+        }
+        // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
+        if (complaint)
+            return (Math.Log(expected / total), known);
+        // A machine that is built otherwise does not change its mind, however the suspects would have it.
+        var same = otherwise ? Likelihood.Slip : 1;
+        return known.Weigh(reading.Test, same * expected / total, same * Math.Exp(sound), Math.Exp(unlike), remembered);
+    }
+
+    /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
+    private const double NegligibleBefore = -14;
 }

@@ -1,0 +1,69 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>What is known and is no reading: a part renewed, a code.</summary>
+internal static class Facts
+{
+    /// <summary>
+    /// A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).
+    /// </summary>
+    public static void Replaced(FaultSpace space, string tag, int first, Held held, double[] added)
+    {
+        for (var s = first; s < space.Suspects.Count; s++)
+            if (space.Suspects[s].RepairUnit == tag)
+                Fill(held, s, added, Math.Log(0.1));
+    }
+
+    /// <summary>
+    /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply
+    /// or a shared ground. A stored one may be old, an absent one not set yet. Estimates.
+    /// </summary>
+    private const double ActiveUpset = 0.8,
+        ActiveElse = 0.12,
+        StoredUpset = 0.5,
+        StoredElse = 0.38,
+        AbsentUpset = 0.44;
+
+    /// <summary>
+    /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point
+    /// to the feed and not to one of its leads.
+    /// </summary>
+    public static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, Held held, double[] added)
+    {
+        if (result is not ReadingResult.Word { Answer: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
+            return;
+        // A supply that sags sets many codes, its own among them: that one says little of where.
+        var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
+        var (upset, otherwise) = word switch
+        {
+            Answer.Active when !ofSupply => (ActiveUpset, ActiveElse),
+            Answer.Active or Answer.Stored => (StoredUpset, StoredElse),
+            Answer.Absent => (AbsentUpset, 1 - StoredElse),
+            _ => (1, 1),
+        };
+        var setups = CommonCauses.SetupsOf(space.Circuit);
+        Parallel.For(first, space.Suspects.Count, s =>
+        {
+            var unit = space.Suspects[s].RepairUnit;
+            var upsets =
+                known.About.Contains(unit)
+                || known.About.Contains(unit.Split(':')[0])
+                || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
+            Fill(held, s, added, Math.Log(upsets ? upset : otherwise));
+        });
+    }
+
+    /// <summary>The sheet's line for a code: its number, or the one line whose number it ends in; readers put a prefix before it.</summary>
+    private static FaultCode? CodeOf(Circuit circuit, string number)
+    {
+        if (circuit.Codes.FirstOrDefault(c => c.Code == number) is { } exact)
+            return exact;
+        var ends = circuit.Codes.Where(c => number.EndsWith(c.Code, StringComparison.OrdinalIgnoreCase)).ToList();
+        return ends.Count == 1 ? ends[0] : null;
+    }
+
+    private static void Fill(Held held, int suspect, double[] added, double log) =>
+        added.AsSpan(held.From(suspect)..held.To(suspect)).Fill(log);
+}

@@ -1,0 +1,88 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Observation;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>What one reading adds to the logarithm of every weight.</summary>
+internal static class ReadingWeight
+{
+    /// <summary>What one reading adds to the logarithm of every weight, from a suspect on.</summary>
+    public static void Weigh(
+        FaultSpace space,
+        Likelihood likelihood,
+        Reading reading,
+        double power,
+        int first,
+        Held held,
+        double[] added,
+        Unknowns[] unknowns,
+        IReadOnlySet<string> renewed,
+        bool followed,
+        bool staysDead
+    )
+    {
+        // Where it was tried after, that says what the part was worth.
+        if (reading.Test.Probe is Probe.Replaced replaced && !followed)
+            Facts.Replaced(space, replaced.Tag, first, held, added);
+        if (reading.Test.Probe is Probe.Code code)
+            Facts.Coded(space, code, reading.Result, first, held, added);
+        if (!ReadingKinds.NeedsCurves(space, reading))
+            return;
+        var result = reading.Steady!;
+        var dimension = reading.Test.Probe.Dimension;
+        var slip = Slips.Of(space, reading);
+        var curves = space.Curves(reading.Test);
+        Parallel.For(first, curves.Length, s =>
+        {
+            var (start, curve) = (held.From(s), curves[s]);
+            if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
+            {
+                added[start] =
+                    power
+                    * Math.Log(
+                        Math.Max(
+                            Intermittence.Of(
+                                space,
+                                likelihood,
+                                reading.Test,
+                                result,
+                                curve,
+                                curves[twin],
+                                s,
+                                dimension,
+                                slip,
+                                staysDead,
+                                ref unknowns[start]
+                            ),
+                            1e-12
+                        )
+                    );
+                return;
+            }
+            if (renewed.Contains(space.Suspects[s].RepairUnit))
+            {
+                // With a new part in, its own fault is gone; unless the new one is bad too, or it was its plug.
+                var gone = unknowns[start];
+                var mended = likelihood.Of(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
+                for (var k = 0; k < held.To(s) - start; k++)
+                    added[start + k] =
+                        power
+                        * Math.Log(
+                            Math.Max(
+                                NewPartGood * mended
+                                    + (1 - NewPartGood) * likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]),
+                                1e-12
+                            )
+                        );
+                return;
+            }
+            for (var k = 0; k < held.To(s) - start; k++)
+                added[start + k] =
+                    power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
+        });
+    }
+
+    /// <summary>How often a part put in mends its own fault; estimate.</summary>
+    private const double NewPartGood = 0.9;
+}

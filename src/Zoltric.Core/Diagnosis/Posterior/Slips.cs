@@ -1,0 +1,41 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Observation;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>How often a reading of each sort is a slip: read at another point, in another setup, or misread.</summary>
+internal static class Slips
+{
+    /// <summary>Amps are seldom misread by much; estimate.</summary>
+    private const double Amps = 0.004;
+
+    /// <summary>Both tips on the posts of one source are seldom elsewhere; estimate.</summary>
+    private const double Posts = 0.01;
+
+    /// <summary>A complaint that was measured is hardly ever none; estimate.</summary>
+    public const double MeasuredSymptom = 0.0005;
+
+    /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
+    public static double Of(FaultSpace space, Reading reading) =>
+        reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
+        && space.Circuit.Functions.Any(f =>
+            f.Test is FunctionTest.Measured m
+            && (v < m.Low || v > m.High)
+            && m.Probe.ToString() == test.Probe.ToString()
+            && space.Healthy(test.Setup).Holds(f.When)
+        )
+            ? MeasuredSymptom
+        : reading is { Doubtful: false, Test.Probe: Probe.Volts { P: var p, Q: { } q } }
+        && p.Tag == q.Tag
+        && space.Circuit.FindPart(p.Tag) is { Kind.IsSource: true }
+            ? Posts
+        : Of(reading);
+
+    private static double Of(Reading reading) =>
+        reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? Amps
+        : reading.Doubtful ? Likelihood.DoubtfulSlip
+        : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip
+        : reading.Result is ReadingResult.Word { Answer: Answer.Works } ? Likelihood.SeenSlip
+        : Likelihood.SymptomSlip;
+}
