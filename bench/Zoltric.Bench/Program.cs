@@ -21,6 +21,9 @@ switch (args)
     case ["solver", .. var parts]:
         SolverSpeed.Run([.. parts.Select(int.Parse)]);
         break;
+    case ["compare", var before, var after, var rounds, .. var work]:
+        Compare.Run(before, after, int.Parse(rounds), work);
+        break;
     case ["snapshot", var scenario]:
         AdviceSnapshot.Run(scenario);
         break;
@@ -35,6 +38,7 @@ switch (args)
               solver|large [60 300 1200]
               closed scenario/sheets > scenario/closed.json
               snapshot scenario > before.txt
+              compare BEFORE.dll AFTER.dll 15 COMMAND…
             """
         );
         return 2;

@@ -136,7 +136,7 @@ internal sealed class Staircase(
             var close = x[i] - lastLabel < 44;
             var figure =
                 !_ohms ? v.ToString("0.0#", CultureInfo.InvariantCulture)
-                : double.IsFinite(v) ? Shown.Format(v, Dimension.Ohm)
+                : double.IsFinite(v) ? MeterReading.Format(v, Dimension.Ohm)
                 : "OL";
             s.Append(
                 CultureInfo.InvariantCulture,

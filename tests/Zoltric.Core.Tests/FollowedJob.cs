@@ -97,7 +97,7 @@ internal sealed record FollowedJob(
     {
         var circuit = space.Circuit;
         var battery = circuit.Sources.First().Kind is Circuits.Kinds.Battery;
-        var spread = MachineSpread.Draw(hidden.Machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
+        var spread = ToleranceDraw.Draw(hidden.Machine, random, battery ? 0.96 : 0.99, battery ? 1.02 : 1.01);
         var leads = 0.1 + 0.2 * random.NextDouble();
 
         var (open, measured) = (true, 0);

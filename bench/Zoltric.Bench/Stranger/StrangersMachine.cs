@@ -73,7 +73,7 @@ internal sealed class StrangersMachine
     private readonly double _meter,
         _leads,
         _rest;
-    private readonly MachineSpread _spread;
+    private readonly ToleranceDraw _spread;
     private readonly int _chargerAt;
     private double _sag;
     private int _read;
@@ -87,7 +87,7 @@ internal sealed class StrangersMachine
         _chargerAt = _battery && random.NextDouble() < ChargerChance ? random.Next(2, 10) : int.MaxValue;
         (_meter, _rounds, _leads) = (Off(MeterOff), random.NextDouble() < RoundsChance, Between(LeastLeads, MostLeads));
         var circuit = machine.Circuit;
-        _spread = new MachineSpread(
+        _spread = new ToleranceDraw(
             1,
             [
                 .. new Layout(circuit).Branches.Select(b =>
@@ -218,7 +218,7 @@ internal sealed class StrangersMachine
         return others.Count == 0 ? test : test with { Probe = v with { P = others[_random.Next(others.Count)] } };
     }
 
-    private MachineSpread Now() =>
+    private ToleranceDraw Now() =>
         _spread with
         {
             Emf =

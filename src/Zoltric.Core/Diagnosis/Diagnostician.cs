@@ -134,13 +134,13 @@ public static class Diagnostician
     }
 
     /// <summary>The job reduced to its likeliest sites and tests, after these readings.</summary>
-    internal static Board BoardOf(FaultSpace space, IReadOnlyList<Reading> readings, int mostSites, int mostTests)
+    internal static RolloutPlanner BoardOf(FaultSpace space, IReadOnlyList<Reading> readings, int mostSites, int mostTests)
     {
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
         var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(space.Circuit, readings));
         var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
         gain.Prepare(tests);
-        return new Board(
+        return new RolloutPlanner(
             space,
             gain,
             costs,
@@ -273,7 +273,7 @@ public static class Diagnostician
         var order = Ranking.Order(telling, options.Strategy, lanes, costs.Penalty).ToList();
         var board =
             order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts)
-                ? new Board(space, gain, costs, telling, lanes)
+                ? new RolloutPlanner(space, gain, costs, telling, lanes)
                 : null;
         if (options.Strategy == Strategy.BestValue && board is not null)
             LookAhead(order, board);
@@ -356,7 +356,7 @@ public static class Diagnostician
     /// Puts first the test with which the whole job takes the fewest minutes, where the likeliest sites are few enough to be played
     /// through.
     /// </summary>
-    private static void LookAhead(List<(Test Test, double Bits, double Minutes)> order, Board board)
+    private static void LookAhead(List<(Test Test, double Bits, double Minutes)> order, RolloutPlanner board)
     {
         if (board.Coverage < BoardHolds)
             return;

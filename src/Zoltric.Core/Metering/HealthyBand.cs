@@ -17,7 +17,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) =>
         Of(Meter.Read(machine, test), meter ?? MeterClass.Service);
 
-    public static HealthyBand Of(Shown shown, MeterClass meter)
+    public static HealthyBand Of(MeterReading shown, MeterClass meter)
     {
         ArgumentNullException.ThrowIfNull(shown);
         ArgumentNullException.ThrowIfNull(meter);

@@ -10,22 +10,22 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
 {
     public Circuit Circuit => op.Circuit;
 
-    public Shown Volts(in BetweenTips tips)
+    public MeterReading Volts(in BetweenTips tips)
     {
         var (p, q) = Meter.NodesOf(op, tips);
         if (p == q)
-            return Shown.Number(0, Dimension.Volt) with { FollowsSupply = true };
+            return MeterReading.Number(0, Dimension.Volt) with { FollowsSupply = true };
         var low = tips.Function == VoltsFunction.LowImpedance;
         var ac = (low ? Nets.Of(op.Circuit).FunctionAt(tips.P.Terminal) : tips.Function) == VoltsFunction.Ac;
         var meterOhms = low ? Meter.LowImpedanceOhms : Defaults.VoltMeterOhms;
         return ac ? AcVolts(p, q, meterOhms) : DcVolts(p, q, meterOhms);
     }
 
-    private Shown DcVolts(int p, int q, double meterOhms)
+    private MeterReading DcVolts(int p, int q, double meterOhms)
     {
         var loading = meterOhms / (meterOhms + op.Ohms(p, q));
         var volts = op.Volts(p) - op.Volts(q);
-        return Shown.Number(volts * loading, Dimension.Volt) with
+        return MeterReading.Number(volts * loading, Dimension.Volt) with
         {
             Fixed = spread ? (volts - op.VoltsFromSources(p, q)) * loading : 0,
             Spread = spread ? Math.Sqrt(op.Sensitivities.VarianceFromTolerances(p, q)) * loading : 0,
@@ -34,44 +34,44 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     }
 
     /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
-    private Shown AcVolts(int p, int q, double meterOhms)
+    private MeterReading AcVolts(int p, int q, double meterOhms)
     {
         var volts = op.AcVolts(p, q);
         var y = op.Response(p, q, alternating: true);
         var loading = meterOhms / (meterOhms + Potentials.Across(y, p, q));
-        return Shown.Number(volts.Magnitude * loading, Dimension.Volt) with
+        return MeterReading.Number(volts.Magnitude * loading, Dimension.Volt) with
         {
             Spread = spread ? Math.Sqrt(op.Sensitivities.AlternatingVariance(y, volts)) * loading : 0,
             FollowsSupply = true,
         };
     }
 
-    public Shown Ohms(Across x) => Ohms(x, Meter.MostOhms, spread);
+    public MeterReading Ohms(Across x) => Ohms(x, Meter.MostOhms, spread);
 
-    public Shown Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread);
+    public MeterReading Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread);
 
-    public Shown Beep(Across x)
+    public MeterReading Beep(Across x)
     {
         var ohms = Ohms(x, Meter.MostOhms, false);
-        return ohms.Refused ? ohms : Shown.Word(ohms.Value < Meter.BeepOhms ? Answer.Beep : Answer.Silent);
+        return ohms.Refused ? ohms : MeterReading.Word(ohms.Value < Meter.BeepOhms ? Answer.Beep : Answer.Silent);
     }
 
-    private Shown Ohms(Across x, double most, bool withSpread)
+    private MeterReading Ohms(Across x, double most, bool withSpread)
     {
         var (p, q) = (Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
         var live = Meter.LiveAt(op, p, q);
         if (live > Meter.LiveVolts)
-            return Shown.Refuse(
+            return MeterReading.Refuse(
                 Dimension.Ohm,
-                $"Live: {Shown.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first."
+                $"Live: {MeterReading.Format(live, Dimension.Volt)} there. Isolate the source (off …) and read volts near zero first."
             );
         if (p == q)
-            return Shown.Number(0, Dimension.Ohm);
+            return MeterReading.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
         var ohms = Potentials.Across(y, p, q);
         return ohms > most
-            ? Shown.Word(Answer.OverLimit, Dimension.Ohm)
-            : Shown.Number(ohms, Dimension.Ohm) with
+            ? MeterReading.Word(Answer.OverLimit, Dimension.Ohm)
+            : MeterReading.Number(ohms, Dimension.Ohm) with
             {
                 Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             };
@@ -81,46 +81,47 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private const double ClampShare = 0.01,
         ClampAmps = 0.025;
 
-    public Shown Clamp(string wire)
+    public MeterReading Clamp(string wire)
     {
         var amps = op.WireAmps(wire);
-        return Shown.Number(amps, Dimension.Ampere) with
+        return MeterReading.Number(amps, Dimension.Ampere) with
         {
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
         };
     }
 
-    public Shown Amps(string tag)
+    public MeterReading Amps(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
         if (!op.Circuit.Parts[part].Kind.IsSource)
-            return Shown.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
+            return MeterReading.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
         var amps = op.LinkAmps(part, 0);
-        return Shown.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
+        return MeterReading.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
         {
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
         };
     }
 
-    public Shown GapAmps(Terminal at) => NeedsItsOwnRun($"A {at}");
+    public MeterReading GapAmps(Terminal at) => NeedsItsOwnRun($"A {at}");
 
-    public Shown Lamp(Terminal p, Terminal? q, double? watts) => NeedsItsOwnRun("lamp");
+    public MeterReading Lamp(Terminal p, Terminal? q, double? watts) => NeedsItsOwnRun("lamp");
 
-    private static Shown NeedsItsOwnRun(string probe) => Shown.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
+    private static MeterReading NeedsItsOwnRun(string probe) =>
+        MeterReading.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
 
-    public Shown Function(string name) =>
+    public MeterReading Function(string name) =>
         op.Circuit.FindFunction(name) is { } f
-            ? Shown.Word(FunctionState.Of(op, f))
-            : Shown.Refuse(Dimension.None, $"There is no function “{name}” on this sheet.");
+            ? MeterReading.Word(FunctionState.Of(op, f))
+            : MeterReading.Refuse(Dimension.None, $"There is no function “{name}” on this sheet.");
 
-    public Shown Load(string tag) => Shown.Word(LoadState.Of(op, op.Circuit.IndexOf(tag)));
+    public MeterReading Load(string tag) => MeterReading.Word(LoadState.Of(op, op.Circuit.IndexOf(tag)));
 
-    public Shown Coil(string tag)
+    public MeterReading Coil(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
-        return Shown.Word(
+        return MeterReading.Word(
             op.Mute(part) ? Answer.Silent
             : op.Chatters(part) ? Answer.Chatters
             : op.HasClicked(part) ? Answer.Clicks
@@ -129,10 +130,10 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     }
 
     /// <summary>A blown element shows as an open fuse link.</summary>
-    public Shown Look(string tag)
+    public MeterReading Look(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
         var open = op.Circuit.Parts[part].Model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0);
-        return Shown.Word(open || op.Blown.Any(b => b.Tag == tag) ? Answer.Bad : Answer.Good);
+        return MeterReading.Word(open || op.Blown.Any(b => b.Tag == tag) ? Answer.Bad : Answer.Good);
     }
 }

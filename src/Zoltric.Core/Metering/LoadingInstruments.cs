@@ -6,20 +6,20 @@ namespace Zoltric.Core.Metering;
 /// <summary>
 /// The instruments that change what the machine does, each with a run of its own: an ammeter joins what was parted, a test lamp loads.
 /// </summary>
-internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnlyList<Fault>? faults, MachineSpread? vary) : IInstruments
+internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnlyList<Fault>? faults, ToleranceDraw? vary) : IInstruments
 {
     public Circuit Circuit => machine.Circuit;
 
-    public Shown Amps(string tag)
+    public MeterReading Amps(string tag)
     {
         if (!setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag))
             return Settled().Amps(tag);
         var part = machine.Circuit.FindPart(tag)!;
         if (part.Model.Through is not { } through || part.Kind.IsSource)
-            return Shown.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
+            return MeterReading.Refuse(Dimension.Ampere, $"{tag} has no two ends that an ammeter could join safely.");
         var (p, q) = (new Terminal(tag, through.First), new Terminal(tag, through.Second));
         var op = machine.Run(setup, faults, (p, q, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
-        return Shown.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with
+        return MeterReading.Number(Across(op, op.Node(p), op.Node(q)) / Defaults.AmmeterOhms, Dimension.Ampere) with
         {
             Spread = op.Sensitivities.AmmeterSpread(),
             FollowsSupply = true,
@@ -29,23 +29,26 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
     /// <summary>
     /// Refused where the lead was not lifted, and while a starter turns: its current is beyond any series meter.
     /// </summary>
-    public Shown GapAmps(Terminal at)
+    public MeterReading GapAmps(Terminal at)
     {
         if (!setup.Interventions.Any(i => i is Intervention.Lift l && l.P.Bare == at.Bare))
-            return Shown.Refuse(Dimension.Ampere, $"Lift {at.Bare} first: amps are read between the post and its lead.");
+            return MeterReading.Refuse(Dimension.Ampere, $"Lift {at.Bare} first: amps are read between the post and its lead.");
         var (post, lead) = (at with { Side = TerminalSide.Part }, at with { Side = TerminalSide.Lead });
         var op = machine.Run(setup, faults, (post, lead, Defaults.AmmeterOhms), leadFromStart: true, vary: vary);
         for (var i = 0; i < machine.Circuit.Parts.Count; i++)
             if (machine.Circuit.Parts[i].Kind is Circuits.Kinds.Starter && op.PulledIn(i))
-                return Shown.Refuse(Dimension.Ampere, "Never with a starter turning: its current goes through the meter. Use a clamp.");
-        return Shown.Number(Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms, Dimension.Ampere) with
+                return MeterReading.Refuse(
+                    Dimension.Ampere,
+                    "Never with a starter turning: its current goes through the meter. Use a clamp."
+                );
+        return MeterReading.Number(Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms, Dimension.Ampere) with
         {
             Spread = op.Sensitivities.AmmeterSpread(),
             FollowsSupply = true,
         };
     }
 
-    public Shown Lamp(Terminal p, Terminal? q, double? watts)
+    public MeterReading Lamp(Terminal p, Terminal? q, double? watts)
     {
         var volts = machine.Circuit.NominalVolts;
         var rated = watts is { } w ? w / volts : Defaults.TestLampAmps;
@@ -53,7 +56,7 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
         var black = q ?? machine.Circuit.ReferencePoint;
         var op = machine.Run(setup, faults, (p, black, ohms), vary: vary);
         var share = Math.Abs(Across(op, op.Node(p), op.Node(black))) / ohms / rated;
-        return Shown.Word(
+        return MeterReading.Word(
             share >= Defaults.LoadWorksShare ? Answer.Bright
             : share >= Defaults.LoadWeakShare ? Answer.Dim
             : Answer.Off
@@ -69,21 +72,21 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
 
     private Instruments Settled() => new(machine.Run(setup, faults, vary: vary), true);
 
-    public Shown Volts(in BetweenTips tips) => Settled().Volts(tips);
+    public MeterReading Volts(in BetweenTips tips) => Settled().Volts(tips);
 
-    public Shown Ohms(Across x) => Settled().Ohms(x);
+    public MeterReading Ohms(Across x) => Settled().Ohms(x);
 
-    public Shown Insulation(Across x) => Settled().Insulation(x);
+    public MeterReading Insulation(Across x) => Settled().Insulation(x);
 
-    public Shown Beep(Across x) => Settled().Beep(x);
+    public MeterReading Beep(Across x) => Settled().Beep(x);
 
-    public Shown Clamp(string wire) => Settled().Clamp(wire);
+    public MeterReading Clamp(string wire) => Settled().Clamp(wire);
 
-    public Shown Function(string name) => Settled().Function(name);
+    public MeterReading Function(string name) => Settled().Function(name);
 
-    public Shown Load(string tag) => Settled().Load(tag);
+    public MeterReading Load(string tag) => Settled().Load(tag);
 
-    public Shown Coil(string tag) => Settled().Coil(tag);
+    public MeterReading Coil(string tag) => Settled().Coil(tag);
 
-    public Shown Look(string tag) => Settled().Look(tag);
+    public MeterReading Look(string tag) => Settled().Look(tag);
 }

@@ -23,7 +23,7 @@ public static class Meter
 
     /// <summary>Runs the machine and reads the probe.</summary>
     /// <exception cref="FaultException">When the circuit cannot take a fault as worded.</exception>
-    public static Shown Read(Machine machine, Test test, IReadOnlyList<Fault>? faults = null, MachineSpread? vary = null)
+    public static MeterReading Read(Machine machine, Test test, IReadOnlyList<Fault>? faults = null, ToleranceDraw? vary = null)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(test);
@@ -33,7 +33,7 @@ public static class Meter
     }
 
     /// <summary>Reads a probe that leaves the settled state as it is: all but lamp and series amps.</summary>
-    public static Shown Read(OperatingPoint op, Test test)
+    public static MeterReading Read(OperatingPoint op, Test test)
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(test);
@@ -41,7 +41,7 @@ public static class Meter
     }
 
     /// <param name="spread">False leaves out how part tolerances spread the value, which costs most of the work.</param>
-    internal static Shown Read(OperatingPoint op, Probe probe, bool spread) => probe.Read(new Instruments(op, spread));
+    internal static MeterReading Read(OperatingPoint op, Probe probe, bool spread) => probe.Read(new Instruments(op, spread));
 
     /// <summary>Nodes of a reading in volts; -1 is the reference.</summary>
     internal static (int P, int Q) NodesOf(OperatingPoint op, in BetweenTips tips) =>

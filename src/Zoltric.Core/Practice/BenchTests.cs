@@ -129,7 +129,7 @@ public static class BenchTests
                     name,
                     reading.Test.ToString(),
                     band is { Low: { } low, High: { } high }
-                        ? $"{Shown.Format(low, Dimension.Ohm)} to {Shown.Format(Math.Max(high, 0.3), Dimension.Ohm)}"
+                        ? $"{MeterReading.Format(low, Dimension.Ohm)} to {MeterReading.Format(Math.Max(high, 0.3), Dimension.Ohm)}"
                         : band.Text,
                     band
                 )

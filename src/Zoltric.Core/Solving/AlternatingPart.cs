@@ -16,7 +16,7 @@ internal sealed class AlternatingPart
 
     public INodalSolver<double> Solver { get; }
 
-    /// <summary>How it differs from its standing state when that is by one update or none, else null.</summary>
+    /// <summary>How it differs from its base state when that is by one update or none, else null.</summary>
     public AlternatingUpdate? Update { get; init; }
 
     public AlternatingPart(
@@ -73,6 +73,6 @@ internal sealed class AlternatingPart
 }
 
 /// <summary>
-/// One conductance changed on the standing phasors: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.
+/// One conductance changed on the baseState phasors: where, δ / (1 + δ·z), and the response there; no response where nothing is changed.
 /// </summary>
 internal sealed record AlternatingUpdate(int A, int B, double Factor, double[]? Z);

@@ -3,13 +3,13 @@ using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
 
-/// <summary>Phasors of one machine: the standing state's, with its changes and its sources.</summary>
-/// <param name="direct">The standing state it is a change on.</param>
+/// <summary>Phasors of one machine: the base state's, with its changes and its sources.</summary>
+/// <param name="direct">The base state it is a change on.</param>
 internal sealed class AlternatingSolution(
     Machine machine,
     Network network,
     FaultSet faults,
-    Standing direct,
+    BaseState direct,
     List<ChangedLink> changes,
     List<Modification> modifications,
     List<(int A, int B, double G)> joins
@@ -17,16 +17,16 @@ internal sealed class AlternatingSolution(
 {
     public AlternatingPart Solve()
     {
-        var standing = direct.Alternating;
+        var baseState = direct.Alternating;
         if (modifications.Count == 0 && changes.Count == 0 && !SourceChanged())
-            return standing.Part;
+            return baseState.Part;
         var emf = new List<(int Branch, Complex Emf)>();
         for (var s = 0; s < machine.Sources.Length; s++)
         {
             var (_, source, branch) = machine.Sources[s];
             if (source.Ac == Complex.Zero || network.Removed[branch] || !direct.Drives(s))
                 continue;
-            var volts = standing.Emf[branch];
+            var volts = baseState.Emf[branch];
             foreach (var change in faults.Changes)
                 if (change.Branch == branch)
                     volts *= change.Change switch
@@ -35,27 +35,27 @@ internal sealed class AlternatingSolution(
                         BranchChange.Scale => change.Value,
                         _ => 1,
                     };
-            if (volts != standing.Emf[branch])
+            if (volts != baseState.Emf[branch])
                 emf.Add((branch, volts));
         }
         // Behind a transformer an island hangs on its leak alone, and only the refined solution keeps its digits there.
-        if (standing.Couplings.Count == 0 && modifications.Count == 1 && ByUpdate(standing, emf) is { } quick)
+        if (baseState.Couplings.Count == 0 && modifications.Count == 1 && ByUpdate(baseState, emf) is { } quick)
             return quick;
-        if (!changes.Exists(c => standing.IsWinding(c.Branch)))
+        if (!changes.Exists(c => baseState.IsWinding(c.Branch)))
         {
-            INodalSolver<double>? solver = standing.Solver;
+            INodalSolver<double>? solver = baseState.Solver;
             foreach (var m in modifications)
                 if (solver is not null && m.Siemens != 0)
                     solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
-            if (solver is not null && standing.Couplings.Count > 0)
+            if (solver is not null && baseState.Couplings.Count > 0)
             {
-                var actual = (double[])standing.G.Clone();
+                var actual = (double[])baseState.G.Clone();
                 foreach (var c in changes)
                     actual[c.Branch] = c.G;
-                solver = new RefinedSolver(solver, network, actual, joins, standing.Couplings);
+                solver = new RefinedSolver(solver, network, actual, joins, baseState.Couplings);
             }
             if (solver is not null)
-                return Phasors(standing.G, solver, standing.Couplings, emf);
+                return Phasors(baseState.G, solver, baseState.Couplings, emf);
         }
         var g = ActualConductances();
         var couplings = machine.CouplingsOf(network, g);
@@ -65,14 +65,14 @@ internal sealed class AlternatingSolution(
     }
 
     /// <summary>
-    /// One change on the standing phasors of a network without transformers; null where it would cancel or is more than one change.
+    /// One change on the baseState phasors of a network without transformers; null where it would cancel or is more than one change.
     /// </summary>
-    private AlternatingPart? ByUpdate(StandingAc standing, List<(int Branch, Complex Emf)> emf)
+    private AlternatingPart? ByUpdate(AlternatingBaseState baseState, List<(int Branch, Complex Emf)> emf)
     {
         var m = modifications[0];
         if (emf.Count > 1 || changes.Count > 1 || emf.Count == 1 && (changes.Count == 0 || emf[0].Branch != changes[0].Branch))
             return null;
-        var z = standing.Response(m.A, m.B);
+        var z = baseState.Response(m.A, m.B);
         var zu = LowRankUpdate.Across(z, m);
         var denominator = 1 + m.Siemens * zu;
         if (Math.Abs(denominator) < UpdatedSolver<double>.Safe)
@@ -82,22 +82,22 @@ internal sealed class AlternatingSolution(
         var changed = new List<(int, double, Complex)>();
         if (changes.Count == 1)
         {
-            var volts = emf.Count == 1 ? emf[0].Emf : standing.Emf[changes[0].Branch];
-            amps = changes[0].G * volts - standing.G[changes[0].Branch] * standing.Emf[changes[0].Branch];
+            var volts = emf.Count == 1 ? emf[0].Emf : baseState.Emf[changes[0].Branch];
+            amps = changes[0].G * volts - baseState.G[changes[0].Branch] * baseState.Emf[changes[0].Branch];
             changed.Add((changes[0].Branch, changes[0].G, volts));
         }
-        var across = (m.A < 0 ? 0 : standing.Volts[m.A]) - (m.B < 0 ? 0 : standing.Volts[m.B]);
+        var across = (m.A < 0 ? 0 : baseState.Volts[m.A]) - (m.B < 0 ? 0 : baseState.Volts[m.B]);
         var scale = amps - factor * (across + amps * zu);
         var phasors = new Complex[z.Length];
         for (var i = 0; i < phasors.Length; i++)
-            phasors[i] = standing.Volts[i] + scale * z[i];
+            phasors[i] = baseState.Volts[i] + scale * z[i];
         return new AlternatingPart(
             network,
             phasors,
-            standing.G,
-            standing.Emf,
-            UpdatedSolver<double>.Of(standing.Solver, m.A, m.B, z, factor),
-            standing.Couplings,
+            baseState.G,
+            baseState.Emf,
+            UpdatedSolver<double>.Of(baseState.Solver, m.A, m.B, z, factor),
+            baseState.Couplings,
             changed,
             joins
         )
@@ -120,29 +120,38 @@ internal sealed class AlternatingSolution(
         List<(int Branch, Complex Emf)> emf
     )
     {
-        var standing = direct.Alternating;
+        var baseState = direct.Alternating;
         var changed = changes
             .Where(c => !couplings.Exists(k => k.Primary == c.Branch || k.Secondary == c.Branch))
-            .Select(c => (c.Branch, c.G, Emf: standing.Emf[c.Branch]))
+            .Select(c => (c.Branch, c.G, Emf: baseState.Emf[c.Branch]))
             .ToList();
         foreach (var (branch, volts) in emf)
         {
             var at = changed.FindIndex(c => c.Branch == branch);
             if (at < 0)
-                changed.Add((branch, standing.G[branch], volts));
+                changed.Add((branch, baseState.G[branch], volts));
             else
                 changed[at] = (branch, changed[at].G, volts);
         }
-        var injected = (Complex[])standing.Injected.Clone();
+        var injected = (Complex[])baseState.Injected.Clone();
         foreach (var (branch, now, volts) in changed)
         {
-            var amps = now * volts - standing.G[branch] * standing.Emf[branch];
+            var amps = now * volts - baseState.G[branch] * baseState.Emf[branch];
             if (network.A(branch) is >= 0 and var a)
                 injected[a] += amps;
             if (network.B(branch) is >= 0 and var b)
                 injected[b] -= amps;
         }
-        return new AlternatingPart(network, StandingAc.Solve(solver, injected), g, standing.Emf, solver, couplings, changed, joins);
+        return new AlternatingPart(
+            network,
+            AlternatingBaseState.Solve(solver, injected),
+            g,
+            baseState.Emf,
+            solver,
+            couplings,
+            changed,
+            joins
+        );
     }
 
     private double[] ActualConductances()

@@ -4,7 +4,7 @@ using Zoltric.Core.Solving.Linear;
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// Responses of one standing state to a unit current, by branch, by node against the reference and by any two nodes, each made once. Those
+/// Responses of one base state to a unit current, by branch, by node against the reference and by any two nodes, each made once. Those
 /// with a number are kept without a lock: a response made twice at the same time is the same response.
 /// </summary>
 internal sealed class KeptResponses(ResponseBound bound)
@@ -104,7 +104,7 @@ internal sealed class KeptResponses(ResponseBound bound)
 }
 
 /// <summary>
-/// Bounds the responses of one machine over all its standing states: a fault tried in one state may need thousands and in the next a
+/// Bounds the responses of one machine over all its base states: a fault tried in one state may need thousands and in the next a
 /// handful. What is over the bound is thrown away as a whole and made again as it is asked for.
 /// </summary>
 internal sealed class ResponseBound

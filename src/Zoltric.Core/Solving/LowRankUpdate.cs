@@ -11,7 +11,7 @@ namespace Zoltric.Core.Solving;
 internal readonly record struct Modification(int A, int B, double Siemens, double Amps, int Branch = -1, double Now = double.NaN);
 
 /// <summary>
-/// A few modifications on a standing state at once. Potentials are the standing ones less what each modification takes through its own
+/// A few modifications on a base state at once. Potentials are the baseState ones less what each modification takes through its own
 /// response z_k, and any other response is corrected likewise: with K the matrix of the modifications as they bear on each other, y − Σ z_k
 /// K_kl (y across l).
 /// </summary>
@@ -40,18 +40,18 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// <summary>What of a difference may be noise, V.</summary>
     private const double MostNoise = 1e-6;
 
-    private readonly Standing _standing;
+    private readonly BaseState _base;
     private readonly Modification[] _changes;
     private readonly double[] _through;
     private readonly double[] _inner;
     private double[][]? _responses;
     private int _asked;
 
-    private LowRankUpdate(Standing standing, Modification[] changes, double[] through, double[] inner) =>
-        (_standing, _changes, _through, _inner) = (standing, changes, through, inner);
+    private LowRankUpdate(BaseState baseState, Modification[] changes, double[] through, double[] inner) =>
+        (_base, _changes, _through, _inner) = (baseState, changes, through, inner);
 
     /// <summary>No change at all.</summary>
-    public static LowRankUpdate None(Standing standing) => new(standing, [], [], []);
+    public static LowRankUpdate None(BaseState baseState) => new(baseState, [], [], []);
 
     public int Count => _changes.Length;
 
@@ -59,7 +59,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// Null where a modification would cancel and the machine must be factored afresh: where what is left of 1 + δ·R is so small against
     /// what it was made of, with what the modifications before it have lost of R, that half its digits are gone.
     /// </summary>
-    public static LowRankUpdate? TryMake(Standing standing, List<Modification> changes)
+    public static LowRankUpdate? TryMake(BaseState baseState, List<Modification> changes)
     {
         var n = changes.Count;
         Span<double> seen = stackalloc double[n * n],
@@ -71,24 +71,24 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         if (n > FewChanges)
             foreach (var m in changes)
                 if (m.Branch >= 0)
-                    standing.Response(m.Branch);
+                    baseState.Response(m.Branch);
         own.Clear();
         for (var i = 0; i < n; i++)
         {
-            volts[i] = Across(standing.Volts, changes[i]);
+            volts[i] = Across(baseState.Volts, changes[i]);
             own[i * n + i] = 1;
             for (var j = 0; j <= i; j++)
-                seen[i * n + j] = seen[j * n + i] = standing.Seen(changes[i], changes[j]);
+                seen[i * n + j] = seen[j * n + i] = baseState.Seen(changes[i], changes[j]);
             lost[i] = Digit * Math.Abs(seen[i * n + i]);
         }
-        // Modification m, with those before it made: its response is a sum of standing ones, by the shares in its row of "own".
+        // Modification m, with those before it made: its response is a sum of baseState ones, by the shares in its row of "own".
         for (var m = 0; m < n; m++)
         {
             var self = seen[m * n + m];
             var denominator = 1 + changes[m].Siemens * self;
             var share = (Math.Abs(changes[m].Siemens) * lost[m] + Digit) / Math.Abs(denominator);
             if (!(share < MostLost))
-                return n == 1 ? Parting(standing, changes[0]) : null;
+                return n == 1 ? Parting(baseState, changes[0]) : null;
             var factor = changes[m].Siemens / denominator;
             var scale = factor * (volts[m] + changes[m].Amps * self) - changes[m].Amps;
             for (var k = 0; k <= m; k++)
@@ -108,23 +108,23 @@ internal sealed class LowRankUpdate : INodalSolver<double>
                 lost[i] += Math.Abs(along * seen[i * n + m]) * share;
             }
         }
-        return new LowRankUpdate(standing, [.. changes], through, inner);
+        return new LowRankUpdate(baseState, [.. changes], through, inner);
     }
 
     /// <summary>
     /// One branch that parts what hangs on it from the rest, but for insulation: what is left of 1 + δ·R is worked out from what lies
     /// beside the branch, so that nothing cancels.
     /// </summary>
-    private static LowRankUpdate? Parting(Standing standing, in Modification m)
+    private static LowRankUpdate? Parting(BaseState baseState, in Modification m)
     {
-        if (m.Branch < 0 || m.Amps != 0 || standing.Emf[m.Branch] != 0)
+        if (m.Branch < 0 || m.Amps != 0 || baseState.Emf[m.Branch] != 0)
             return null;
-        var (beside, volts) = standing.Beside(m.Branch);
-        var (before, after) = (standing.G[m.Branch] + beside, m.Now + beside);
+        var (beside, volts) = baseState.Beside(m.Branch);
+        var (before, after) = (baseState.G[m.Branch] + beside, m.Now + beside);
         if (!(after > 0))
             return null;
         var factor = m.Siemens * before / after;
-        return new LowRankUpdate(standing, [m], [factor * volts], [factor]);
+        return new LowRankUpdate(baseState, [m], [factor * volts], [factor]);
     }
 
     public static double Across(ReadOnlySpan<double> x, in Modification m) => Potentials.Across(x, m.A, m.B);
@@ -134,7 +134,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     {
         if (node < 0)
             return 0;
-        var volts = _standing.Volts[node];
+        var volts = _base.Volts[node];
         if (_changes.Length == 0)
             return volts;
         if (_responses is { } z)
@@ -143,16 +143,16 @@ internal sealed class LowRankUpdate : INodalSolver<double>
                 volts -= _through[k] * z[k][node];
             return volts;
         }
-        var y = _standing.KnownResponse(node);
+        var y = _base.KnownResponse(node);
         if (y is null)
         {
-            if (_asked >= FewNodes || !_standing.ServesMany)
+            if (_asked >= FewNodes || !_base.ServesMany)
             {
                 WriteOut();
                 return Volts(node);
             }
             _asked++;
-            y = _standing.Response(node, -1);
+            y = _base.Response(node, -1);
         }
         for (var k = 0; k < _changes.Length; k++)
             volts -= _through[k] * Across(y, _changes[k]);
@@ -161,17 +161,17 @@ internal sealed class LowRankUpdate : INodalSolver<double>
 
     /// <summary>Makes the whole responses of all modifications, so that every node is a look-up.</summary>
     public double[][] WriteOut() =>
-        _responses ??= Array.ConvertAll(_changes, m => m.Branch >= 0 ? _standing.Response(m.Branch) : _standing.Response(m.A, m.B));
+        _responses ??= Array.ConvertAll(_changes, m => m.Branch >= 0 ? _base.Response(m.Branch) : _base.Response(m.A, m.B));
 
     /// <summary>Writes all potentials, V.</summary>
     public void WriteVolts(Span<double> into)
     {
-        _standing.Volts.CopyTo(into);
+        _base.Volts.CopyTo(into);
         for (var k = 0; k < _changes.Length; k++)
             Subtract(into, _through[k], WriteOut()[k]);
     }
 
-    /// <summary>Adds to each node the current by whose potentials in the standing state this machine's are lower, A.</summary>
+    /// <summary>Adds to each node the current by whose potentials in the base state this machine's are lower, A.</summary>
     /// <param name="step">From one node's place to the next.</param>
     public void AddTaken(Span<double> at, int step)
     {
@@ -179,7 +179,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
             Potentials.Inject(at, _changes[k].A, _changes[k].B, _through[k], step);
     }
 
-    /// <summary>Writes a response of the standing state as this machine has it.</summary>
+    /// <summary>Writes a response of the base state as this machine has it.</summary>
     public void WriteCorrected(double[] y, Span<double> into)
     {
         y.CopyTo(into);
@@ -200,7 +200,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// <summary>Solves the nodal equations of the changed machine: injected currents in, A, potentials out, V.</summary>
     public void Solve(Span<double> b)
     {
-        _standing.Factor.Solve(b);
+        _base.Factor.Solve(b);
         Span<double> along = stackalloc double[_changes.Length];
         along.Clear();
         for (var k = 0; k < along.Length; k++)
@@ -230,7 +230,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     }
 
     /// <summary>
-    /// Difference between the nodes of a response in a solution of the standing state, as this machine has it; NaN where too few digits of
+    /// Difference between the nodes of a response in a solution of the base state, as this machine has it; NaN where too few digits of
     /// it are left.
     /// </summary>
     /// <param name="y">Response from p to q.</param>
@@ -285,7 +285,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
     /// </summary>
     public double MostApart(LowRankUpdate o)
     {
-        if (_standing != o._standing || Count > 1 || o.Count > 1)
+        if (_base != o._base || Count > 1 || o.Count > 1)
             return double.NaN;
         if (Count == 0 && o.Count == 0)
             return 0;
@@ -295,16 +295,15 @@ internal sealed class LowRankUpdate : INodalSolver<double>
         var apart = Math.Abs((Count == 1 ? _through[0] : 0) - (o.Count == 1 ? o._through[0] : 0));
         return apart == 0
             ? 0
-            : apart
-                * Math.Max(Math.Abs(_standing.Factor.Between(m.A, m.B, m.A, -1)), Math.Abs(_standing.Factor.Between(m.A, m.B, m.B, -1)));
+            : apart * Math.Max(Math.Abs(_base.Factor.Between(m.A, m.B, m.A, -1)), Math.Abs(_base.Factor.Between(m.A, m.B, m.B, -1)));
     }
 
-    /// <summary>Takes from the standing volts of the watched branches what the changes take, V.</summary>
+    /// <summary>Takes from the baseState volts of the watched branches what the changes take, V.</summary>
     public void Watched(Span<double> volts)
     {
         if (_changes.Length == 0)
             return;
-        if (_standing.WatchedRows() is { } rows)
+        if (_base.WatchedRows() is { } rows)
         {
             for (var k = 0; k < _changes.Length; k++)
             {
@@ -316,7 +315,7 @@ internal sealed class LowRankUpdate : INodalSolver<double>
             return;
         }
         var z = WriteOut();
-        var watched = _standing.WatchedNodes;
+        var watched = _base.WatchedNodes;
         for (var k = 0; k < z.Length; k++)
         for (var i = 0; i < volts.Length; i++)
         {

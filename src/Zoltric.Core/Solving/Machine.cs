@@ -29,7 +29,7 @@ public sealed class Machine
     /// <summary>Factors anew for every solution and keeps nothing: the other method that the bench compares with.</summary>
     internal bool FactorsEachTime { get; init; }
 
-    /// <summary>What is kept of responses, over all standing states of this machine.</summary>
+    /// <summary>What is kept of responses, over all base states of this machine.</summary>
     internal ResponseBound Responses { get; } = new();
 
     internal bool IsAlternating { get; }
@@ -78,10 +78,10 @@ public sealed class Machine
 
     public Circuit Circuit { get; }
 
-    /// <summary>Numbers that a standing state holds for each of its branches: conductances, factor, potentials; estimate.</summary>
+    /// <summary>Numbers that a base state holds for each of its branches: conductances, factor, potentials; estimate.</summary>
     private const int NumbersByBranch = 12;
 
-    /// <summary>Bytes that its networks, their standing states and the responses of those hold.</summary>
+    /// <summary>Bytes that its networks, their base states and the responses of those hold.</summary>
     public long HeldBytes =>
         Responses.HeldBytes + _networks.Values.Sum(n => (long)n.States * n.Branches.Count * NumbersByBranch * sizeof(double));
 
@@ -102,7 +102,7 @@ public sealed class Machine
         IReadOnlyList<Fault>? faults = null,
         (Terminal P, Terminal Q, double Ohms)? lead = null,
         bool leadFromStart = false,
-        MachineSpread? vary = null
+        ToleranceDraw? vary = null
     )
     {
         ArgumentNullException.ThrowIfNull(setup);
@@ -276,14 +276,14 @@ internal readonly record struct CoupledWindings(int Primary, int Secondary, doub
 /// <param name="Emf">Factor on every source's volts.</param>
 /// <param name="ByBranch">Factor on the conductance of each branch of the layout; branches beyond its end keep theirs.</param>
 /// <param name="Thresholds">Factor on pull-in and drop-out volts, by part.</param>
-public sealed record MachineSpread(double Emf, IReadOnlyList<double> ByBranch, IReadOnlyList<double> Thresholds)
+public sealed record ToleranceDraw(double Emf, IReadOnlyList<double> ByBranch, IReadOnlyList<double> Thresholds)
 {
     internal double Factor(BranchOwner owner, int branch) => owner != BranchOwner.Lead && branch < ByBranch.Count ? ByBranch[branch] : 1;
 
     internal double Threshold(int part) => Thresholds[part];
 
     /// <summary>Draws a machine: every part within its tolerance, the sources within the given range.</summary>
-    public static MachineSpread Draw(Machine machine, Random random, double lowestEmf, double highestEmf)
+    public static ToleranceDraw Draw(Machine machine, Random random, double lowestEmf, double highestEmf)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(random);
@@ -300,7 +300,7 @@ public sealed record MachineSpread(double Emf, IReadOnlyList<double> ByBranch, I
                 return Math.Exp(spread * Math.Sqrt(3) * (2 * random.NextDouble() - 1));
             })
             .ToList();
-        return new MachineSpread(
+        return new ToleranceDraw(
             lowestEmf + (highestEmf - lowestEmf) * random.NextDouble(),
             factors,
             machine.Circuit.Parts.Select(_ => 1 + 0.04 * (2 * random.NextDouble() - 1)).ToList()

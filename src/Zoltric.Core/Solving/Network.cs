@@ -7,8 +7,8 @@ using Zoltric.Core.Solving.Linear;
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// The nodal equations of a circuit with its interventions in place: nodes, branches, pattern, and the standing factors of the
-/// switching states met so far. Faults are changes on a standing factor.
+/// The nodal equations of a circuit with its interventions in place: nodes, branches, pattern, and the baseState factors of the
+/// switching states met so far. Faults are changes on a baseState factor.
 /// </summary>
 internal sealed class Network
 {
@@ -265,9 +265,9 @@ internal sealed class Network
         return solver;
     }
 
-    private readonly record struct StandingKey(byte[] Switches, double Waited, MachineSpread? Vary)
+    private readonly record struct BaseStateKey(byte[] Switches, double Waited, ToleranceDraw? Vary)
     {
-        public bool Equals(StandingKey o) =>
+        public bool Equals(BaseStateKey o) =>
             ReferenceEquals(Vary, o.Vary) && Waited.Equals(o.Waited) && Switches.AsSpan().SequenceEqual(o.Switches);
 
         public override int GetHashCode()
@@ -278,34 +278,34 @@ internal sealed class Network
         }
     }
 
-    private readonly ConcurrentDictionary<StandingKey, Standing> _standing = new();
+    private readonly ConcurrentDictionary<BaseStateKey, BaseState> _base = new();
     private int _states;
 
-    /// <summary>Standing states that are kept.</summary>
+    /// <summary>BaseState states that are kept.</summary>
     public int States => Volatile.Read(ref _states);
 
-    /// <summary>The first standing states made, of which others may be small changes.</summary>
-    private Standing[] _first = [];
+    /// <summary>The first base states made, of which others may be small changes.</summary>
+    private BaseState[] _first = [];
     private const int MostFirst = 12,
         FewestFirst = 6;
 
     /// <summary>Numbers that making these ready may take, all together.</summary>
     private const int MostRowNumbers = 8_000_000;
 
-    /// <summary>The standing state of these switches, made once, or one near it.</summary>
+    /// <summary>The base state of these switches, made once, or one near it.</summary>
     /// <param name="near">Null to have no other state than that; in, a list; out, branches that are changed on the state returned.</param>
     /// <param name="endsAlone">True where no fault joins anything to a node that nothing else hangs on.</param>
-    public Standing Standing(
+    public BaseState BaseState(
         MachineState state,
-        MachineSpread? vary,
+        ToleranceDraw? vary,
         IReadOnlyList<(int P, int Q, double Ohms)> leads,
         List<(int Branch, double G)>? near,
         bool endsAlone,
-        Func<Standing> make
+        Func<BaseState> make
     )
     {
         near?.Clear();
-        if (_standing.TryGetValue(new StandingKey(state.Switches, state.Waited, vary), out var known))
+        if (_base.TryGetValue(new BaseStateKey(state.Switches, state.Waited, vary), out var known))
             return known;
         if (near is not null)
         {
@@ -323,26 +323,26 @@ internal sealed class Network
         // A count of its own: a concurrent dictionary stops every thread to count itself.
         if (Interlocked.Increment(ref _states) > Math.Clamp(MostNumbers / Math.Max(Branches.Count, 1), FewestStates, MostStates))
         {
-            _standing.Clear();
+            _base.Clear();
             _states = 1;
             foreach (var first in _first)
-                _standing[new StandingKey(first.Switches, first.Waited, null)] = first;
+                _base[new BaseStateKey(first.Switches, first.Waited, null)] = first;
         }
-        return _standing[new StandingKey([.. state.Switches], state.Waited, vary)] = made;
+        return _base[new BaseStateKey([.. state.Switches], state.Waited, vary)] = made;
     }
 
-    private readonly ConcurrentDictionary<StandingKey, Ties> _ties = new();
+    private readonly ConcurrentDictionary<BaseStateKey, ConductionGraph> _ties = new();
 
     /// <summary>What conductors join in a switching state.</summary>
     /// <param name="conductances">By branch, S; asked for once a state.</param>
-    public Ties TiesOf(MachineState state, Func<double[]> conductances)
+    public ConductionGraph TiesOf(MachineState state, Func<double[]> conductances)
     {
-        if (_ties.TryGetValue(new StandingKey(state.Switches, state.Waited, null), out var known))
+        if (_ties.TryGetValue(new BaseStateKey(state.Switches, state.Waited, null), out var known))
             return known;
-        var made = new Ties(this, conductances());
+        var made = new ConductionGraph(this, conductances());
         if (_ties.Count > MostStates)
             _ties.Clear();
-        return _ties[new StandingKey([.. state.Switches], state.Waited, null)] = made;
+        return _ties[new BaseStateKey([.. state.Switches], state.Waited, null)] = made;
     }
 
     private readonly ConcurrentDictionary<int, MachineState> _ends = new();
@@ -370,22 +370,22 @@ internal sealed class Network
         return factor;
     }
 
-    /// <summary>The factor of a standing state with a few branches changed, without cancellation.</summary>
+    /// <summary>The factor of a base state with a few branches changed, without cancellation.</summary>
     /// <param name="g">All conductances, changes included, S.</param>
-    public SparseLdl<double> Factor(SparseLdl<double> standing, ReadOnlySpan<double> g, IEnumerable<int> changed)
+    public SparseLdl<double> Factor(SparseLdl<double> baseState, ReadOnlySpan<double> g, IEnumerable<int> changed)
     {
         var (weights, toReference) = (ArrayPool<double>.Shared.Rent(Pattern.Entries), ArrayPool<double>.Shared.Rent(Size));
         Assemble(g, weights.AsSpan(0, Pattern.Entries), toReference.AsSpan(0, Size));
-        var factor = standing.Changed(weights, toReference, changed.SelectMany(b => new[] { _a[b], _b[b] }).Where(n => n >= 0));
+        var factor = baseState.Changed(weights, toReference, changed.SelectMany(b => new[] { _a[b], _b[b] }).Where(n => n >= 0));
         ArrayPool<double>.Shared.Return(weights);
         ArrayPool<double>.Shared.Return(toReference);
         return factor;
     }
 
-    /// <summary>The solver of a standing state with a few branches changed and paths of a fault added, without cancellation.</summary>
-    public INodalSolver<double> Afresh(Standing standing, IReadOnlyList<ChangedLink> changed, FaultSet faults)
+    /// <summary>The solver of a base state with a few branches changed and paths of a fault added, without cancellation.</summary>
+    public INodalSolver<double> Afresh(BaseState baseState, IReadOnlyList<ChangedLink> changed, FaultSet faults)
     {
-        INodalSolver<double> solver = Refactor(standing, changed);
+        INodalSolver<double> solver = Refactor(baseState, changed);
         // Added conductance never cancels, so this cannot fail.
         foreach (var (p, q, ohms) in faults.Joins)
             if (Nodes[p] != Nodes[q])
@@ -396,11 +396,11 @@ internal sealed class Network
     private int[][]? _byEntry,
         _byNode;
 
-    /// <summary>The factor of a standing state with a few branches changed, laid over it, without cancellation.</summary>
+    /// <summary>The factor of a base state with a few branches changed, laid over it, without cancellation.</summary>
     /// <param name="changed">Their conductances now.</param>
-    public RefactoredLdl<double> Refactor(Standing standing, IReadOnlyList<ChangedLink> changed)
+    public RefactoredLdl<double> Refactor(BaseState baseState, IReadOnlyList<ChangedLink> changed)
     {
-        var (weights, toReference) = standing.Assembled;
+        var (weights, toReference) = baseState.Assembled;
         var (entries, atNodes, nodes) = (
             new List<(int, double)>(changed.Count),
             new List<(int, double)>(changed.Count),
@@ -419,7 +419,7 @@ internal sealed class Network
             else if (a < 0 != b < 0)
                 atNodes.Add((Math.Max(a, b), _leak[Math.Max(a, b)] + (_byNode ??= By(Grounding(), Size))[Math.Max(a, b)].Sum(G)));
         }
-        return standing.Factor.Refactored(
+        return baseState.Factor.Refactored(
             weights,
             toReference,
             CollectionsMarshal.AsSpan(entries),
@@ -432,7 +432,7 @@ internal sealed class Network
             foreach (var c in changed)
                 if (c.Branch == branch)
                     return c.G;
-            return standing.G[branch];
+            return baseState.G[branch];
         }
     }
 

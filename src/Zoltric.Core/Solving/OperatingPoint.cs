@@ -11,13 +11,13 @@ namespace Zoltric.Core.Solving;
 public sealed class OperatingPoint
 {
     private readonly Network _network;
-    private readonly Standing _standing;
+    private readonly BaseState _base;
     private readonly ChangedLink[] _changed;
     private readonly INodalSolver<double>? _solver;
     private readonly FaultSet _faults;
     private readonly AlternatingPart? _ac;
 
-    /// <summary>How the machine differs from its standing state; null where it was factored afresh.</summary>
+    /// <summary>How the machine differs from its base state; null where it was factored afresh.</summary>
     private readonly LowRankUpdate? _update;
 
     /// <summary>Potentials of its own, V: of a machine factored afresh, or the mean where modules drive a bus in turn.</summary>
@@ -25,7 +25,7 @@ public sealed class OperatingPoint
 
     internal OperatingPoint(
         Network network,
-        Standing standing,
+        BaseState baseState,
         double[]? volts,
         ChangedLink[] changed,
         INodalSolver<double>? solver,
@@ -34,9 +34,9 @@ public sealed class OperatingPoint
         AlternatingPart? ac,
         LowRankUpdate? update
     ) =>
-        (_network, _standing, _volts, _changed, _solver, _faults, State, _ac, _update) = (
+        (_network, _base, _volts, _changed, _solver, _faults, State, _ac, _update) = (
             network,
-            standing,
+            baseState,
             volts,
             changed,
             solver,
@@ -85,15 +85,15 @@ public sealed class OperatingPoint
         : _volts[node];
 
     /// <summary>Number of nodes, which <see cref="Node"/> numbers from 0.</summary>
-    public int Nodes => _standing.Volts.Length;
+    public int Nodes => _base.Volts.Length;
 
-    internal Standing Standing => _standing;
+    internal BaseState BaseState => _base;
 
     internal ChangedLink[] Changed => _changed;
 
     internal LowRankUpdate? Update => _update;
 
-    /// <summary>Potentials of its own, where it is no change on its standing state.</summary>
+    /// <summary>Potentials of its own, where it is no change on its base state.</summary>
     internal double[]? OwnVolts => _volts;
 
     /// <summary>Phasors, or null where nothing alternates.</summary>
@@ -119,16 +119,16 @@ public sealed class OperatingPoint
             return KeptResponses.Solved(p, q, Nodes, Afresh);
         if (alternating ? _ac?.Update is not null : _update is not null)
         {
-            var standing = alternating ? _standing.Alternating.Response(p, q) : _standing.Response(p, q);
+            var baseState = alternating ? _base.Alternating.Response(p, q) : _base.Response(p, q);
             if (alternating)
-                return Corrected(standing, _ac!.Update!);
-            var y = _update!.Corrected(standing);
-            return p == q || Across(y, p, q) > FewDigits * Across(standing, p, q) ? y : KeptResponses.Solved(p, q, Nodes, Afresh);
+                return Corrected(baseState, _ac!.Update!);
+            var y = _update!.Corrected(baseState);
+            return p == q || Across(y, p, q) > FewDigits * Across(baseState, p, q) ? y : KeptResponses.Solved(p, q, Nodes, Afresh);
         }
         return KeptResponses.Solved(p, q, Nodes, alternating && _ac is not null ? _ac.Solver : _solver ?? _update!);
     }
 
-    /// <summary>The standing phasors' own response, corrected for the one change of this machine.</summary>
+    /// <summary>The baseState phasors' own response, corrected for the one change of this machine.</summary>
     private static double[] Corrected(double[] y, AlternatingUpdate update)
     {
         if (update.Z is null)
@@ -150,8 +150,8 @@ public sealed class OperatingPoint
         if (_update is null || IsAtChangedEnd(p, q))
             return Across(Response(p, q), p, q);
         // By reciprocity what the changes take away is what they see of these two points.
-        var standing = _standing.Response(p, q);
-        var (across, left) = (Across(standing, p, q), Across(standing, p, q) - _update.Taken(standing));
+        var baseState = _base.Response(p, q);
+        var (across, left) = (Across(baseState, p, q), Across(baseState, p, q) - _update.Taken(baseState));
         if (left > FewDigits * across)
             return left;
         // Next to nothing is left of a large resistance: a fault joins what was apart.
@@ -170,7 +170,7 @@ public sealed class OperatingPoint
         return false;
     }
 
-    private INodalSolver<double> Afresh => _afresh ??= _update is null ? _solver! : _network.Afresh(_standing, _changed, _faults);
+    private INodalSolver<double> Afresh => _afresh ??= _update is null ? _solver! : _network.Afresh(_base, _changed, _faults);
 
     /// <summary>What is left of a difference below this share of it is not to be relied on.</summary>
     private const double FewDigits = 1e-9;
@@ -182,11 +182,11 @@ public sealed class OperatingPoint
     {
         if (p == q)
             return 0;
-        if (_standing.FromSources is not { } from)
+        if (_base.FromSources is not { } from)
             return Volts(p) - Volts(q);
-        if (_update?.Moved(from, _standing.Response(p, q), p, q) is { } moved && !double.IsNaN(moved))
+        if (_update?.Moved(from, _base.Response(p, q), p, q) is { } moved && !double.IsNaN(moved))
             return moved;
-        return Across(_fromSources ??= _standing.FromSourcesThrough(Afresh)!, p, q);
+        return Across(_fromSources ??= _base.FromSourcesThrough(Afresh)!, p, q);
     }
 
     private double[]? _fromSources;
@@ -204,21 +204,21 @@ public sealed class OperatingPoint
         LittleCurrent = 0.05;
 
     /// <summary>
-    /// True when direct volts between two nodes are near enough to those of the standing state, without the fault, to be spread alike by
+    /// True when direct volts between two nodes are near enough to those of the base state, without the fault, to be spread alike by
     /// the tolerances of the parts: potentials, resistance behind the nodes and the way a meter's current takes.
     /// </summary>
     internal bool SpreadsAsStanding(int p, int q)
     {
-        if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _standing.Ties.Tied(p, q))
+        if (_update is null || _ac is not null || IsAtChangedEnd(p, q) || Tied(p, q) != _base.Ties.Tied(p, q))
             return false;
         if (_update.Count == 0)
             return _volts is null;
         // Of a reading near nothing, on the way home, as much as would be little of a supply is the whole.
-        var (nominal, standing) = (Circuit.NominalVolts, Math.Abs(Across(_standing.Volts, p, q)));
+        var (nominal, baseState) = (Circuit.NominalVolts, Math.Abs(Across(_base.Volts, p, q)));
         return _volts is null
             && _update.MovesLittle(
-                _standing.Response(p, q),
-                Math.Min(LittleShare * nominal, Math.Max(LeastShare * nominal, LittleOfItself * standing)),
+                _base.Response(p, q),
+                Math.Min(LittleShare * nominal, Math.Max(LeastShare * nominal, LittleOfItself * baseState)),
                 LittleOhms,
                 LittleCurrent
             );
@@ -235,20 +235,21 @@ public sealed class OperatingPoint
         return apart;
     }
 
-    /// <summary>The standing state by itself, without the fault.</summary>
-    internal OperatingPoint Unfaulted() => new(_network, _standing, null, [], null, FaultSet.None, State, null, _standing.Unchanged);
+    /// <summary>The base state by itself, without the fault.</summary>
+    internal OperatingPoint Unfaulted() => new(_network, _base, null, [], null, FaultSet.None, State, null, _base.Unchanged);
 
     /// <summary>What conductors join: as in its switching state, or in a graph of its own.</summary>
-    internal Ties Ties => _ties ??= Known is ({ } ties, []) ? ties : new Ties(_network, [.. Enumerable.Range(0, Branches).Select(G)]);
+    internal ConductionGraph Ties =>
+        _ties ??= Known is ({ } ties, []) ? ties : new ConductionGraph(_network, [.. Enumerable.Range(0, Branches).Select(G)]);
 
-    private Ties? _ties;
+    private ConductionGraph? _ties;
     private KnownTies? _known;
 
     // A class: several threads read one machine, and a reference is never half written.
-    private sealed record KnownTies(Ties? OfState, ChangedLink[] ByFault);
+    private sealed record KnownTies(ConductionGraph? OfState, ChangedLink[] ByFault);
 
     /// <summary>
-    /// What conductors join in its switching state without the fault, of the standing state or of one near it, made once for all machines
+    /// What conductors join in its switching state without the fault, of the base state or of one near it, made once for all machines
     /// in it; and the branches by which the fault makes that otherwise. No ties where the fault is on a branch that the state may have
     /// changed too.
     /// </summary>
@@ -261,12 +262,12 @@ public sealed class OperatingPoint
         if (!isStanding && Array.Exists(byFault, c => _network.Layout.WatchedPlace[c.Branch] >= 0))
             return new KnownTies(null, byFault);
         var ties = isStanding
-            ? _standing.Ties
-            : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _standing.G[i] : G(i))]);
+            ? _base.Ties
+            : _network.TiesOf(State, () => [.. Enumerable.Range(0, Branches).Select(i => IsChanged(i) ? _base.G[i] : G(i))]);
         return new KnownTies(ties, Array.FindAll(byFault, c => ties.Changes(c)));
     }
 
-    internal int Branches => _standing.G.Length;
+    internal int Branches => _base.G.Length;
 
     internal double Conductance(int branch) => G(branch);
 
@@ -278,7 +279,7 @@ public sealed class OperatingPoint
         foreach (var c in _changed)
             if (c.Branch == branch)
                 return c.Emf;
-        return _standing.Emf[branch];
+        return _base.Emf[branch];
     }
 
     /// <summary>True when a fault has opened the winding that moves these contacts.</summary>
@@ -297,13 +298,13 @@ public sealed class OperatingPoint
         foreach (var c in _changed)
             if (c.Branch == branch)
                 return c.G;
-        return _standing.G[branch];
+        return _base.G[branch];
     }
 
     /// <summary>Amps through a branch from its first point to its second.</summary>
     internal double BranchAmps(int branch)
     {
-        var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
+        var (g, emf) = (_base.G[branch], _base.Emf[branch]);
         foreach (var c in _changed)
             if (c.Branch == branch)
                 (g, emf) = (c.G, c.Emf);
@@ -435,7 +436,7 @@ public sealed class OperatingPoint
 
     private ChangedLink[]? _tiesChanged;
 
-    private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _standing.Ties.Changes(c));
+    private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _base.Ties.Changes(c));
 
     /// <summary>
     /// By node, counted from the reference, the tree it is in; nodes of one tree are tied. Machines that join the same share it as a rule.
@@ -445,20 +446,20 @@ public sealed class OperatingPoint
         if (_ties is { } own)
             return own.Trees;
         if (TiesChanged.Length == 0)
-            return _standing.Ties.Trees;
-        if (_standing.Ties.TreesWith(TiesChanged) is { } trees)
+            return _base.Ties.Trees;
+        if (_base.Ties.TreesWith(TiesChanged) is { } trees)
             return trees;
         var (ties, byFault) = Known;
         return (byFault.Length == 0 ? ties?.Trees : ties?.TreesWith(byFault)) ?? Ties.Trees;
     }
 
-    /// <summary>Few changes of the standing state's ties are followed by themselves; null where they are many, or need a walk.</summary>
+    /// <summary>Few changes of the base state's ties are followed by themselves; null where they are many, or need a walk.</summary>
     private bool? TiedAsChanged(int p, int q)
     {
         var changed = TiesChanged;
         return changed.Length > FewTies ? null
-            : changed.Length == 0 ? _standing.Ties.Tied(p, q)
-            : _standing.Ties.Tied(p, q, changed);
+            : changed.Length == 0 ? _base.Ties.Tied(p, q)
+            : _base.Ties.Tied(p, q, changed);
     }
 
     private const int FewTies = 24;

@@ -31,7 +31,9 @@ internal sealed class Sensitivities(OperatingPoint op)
             if (IsOther(i))
                 continue;
             var (a, b) = (op.Network.A(i), op.Network.B(i));
-            variance += Square(Moved(i, op.Standing.G[i], op.Standing.Emf[i], Potentials.Across(volts, a, b), Potentials.Across(y, a, b)));
+            variance += Square(
+                Moved(i, op.BaseState.G[i], op.BaseState.Emf[i], Potentials.Across(volts, a, b), Potentials.Across(y, a, b))
+            );
         }
         foreach (var c in op.Changed)
         {
@@ -95,23 +97,23 @@ internal sealed class Sensitivities(OperatingPoint op)
     }
 
     /// <summary>
-    /// The same where this machine is a few changes on its standing state: of all branches only those that the reading's current takes
+    /// The same where this machine is a few changes on its base state: of all branches only those that the reading's current takes
     /// there, or is sent through by a change. NaN where it is sent through insulation.
     /// </summary>
     private double VarianceAlong(LowRankUpdate update, int p, int q)
     {
-        var (y, z, count) = (op.Standing.Response(p, q), update.WriteOut(), update.Count);
+        var (y, z, count) = (op.BaseState.Response(p, q), update.WriteOut(), update.Count);
         Span<double> along = stackalloc double[count],
             through = stackalloc double[count];
         for (var k = 0; k < count; k++)
             (along[k], through[k]) = (update.Along(y, k), update.Through(k));
         var seen = Seen.Of(op.Branches);
-        var variance = Sum(op.Standing.Carriers(p, q), along, through);
+        var variance = Sum(op.BaseState.Carriers(p, q), along, through);
         for (var k = 0; k < count; k++)
         {
             if (Math.Abs(along[k]) < LeastAlong)
                 continue;
-            if (op.Standing.Carriers(update.Change(k)) is not { } carriers)
+            if (op.BaseState.Carriers(update.Change(k)) is not { } carriers)
                 return double.NaN;
             variance += Sum(carriers, along, through);
         }
@@ -125,14 +127,14 @@ internal sealed class Sensitivities(OperatingPoint op)
             var sum = 0.0;
             foreach (var i in branches)
                 if (seen.IsNew(i) && !IsOther(i))
-                    sum += Of(i, op.Standing.G[i], op.Standing.Emf[i], along, through);
+                    sum += Of(i, op.BaseState.G[i], op.BaseState.Emf[i], along, through);
             return sum;
         }
 
         double Of(int branch, double g, double emf, ReadOnlySpan<double> along, ReadOnlySpan<double> through)
         {
             var (a, b) = (op.Network.A(branch), op.Network.B(branch));
-            var (across, drop) = (Potentials.Across(y, a, b), Potentials.Across(op.Standing.Volts, a, b));
+            var (across, drop) = (Potentials.Across(y, a, b), Potentials.Across(op.BaseState.Volts, a, b));
             for (var k = 0; k < along.Length; k++)
             {
                 var own = Potentials.Across(z[k], a, b);
@@ -173,7 +175,7 @@ internal sealed class Sensitivities(OperatingPoint op)
         }
     }
 
-    /// <summary>True for a branch that is not as in the standing state.</summary>
+    /// <summary>True for a branch that is not as in the base state.</summary>
     private bool IsOther(int branch)
     {
         foreach (var c in op.Changed)
@@ -248,7 +250,7 @@ internal sealed class Sensitivities(OperatingPoint op)
         {
             var (a, b) = (op.Network.A(i), op.Network.B(i));
             var across = Potentials.Across(y, a, b);
-            var change = op.Standing.G[i] * across * across;
+            var change = op.BaseState.G[i] * across * across;
             if (change < 1e-9 || IsOther(i))
                 continue;
             variance += change * change * op.Network.Spread[i] * op.Network.Spread[i];

@@ -12,7 +12,7 @@ namespace Zoltric.Core.Solving;
 /// race.
 /// </summary>
 /// <remarks>
-/// A faulty machine is a standing state with its fault, and a few switches that differ, as changes on it. What happens next hangs on the
+/// A faulty machine is a base state with its fault, and a few switches that differ, as changes on it. What happens next hangs on the
 /// volts of the watched branches alone, and only those are worked out on the way. Changes that would cancel are solved as a whole.
 /// </remarks>
 internal sealed class Settling(
@@ -21,7 +21,7 @@ internal sealed class Settling(
     FaultSet faults,
     MachineState state,
     List<(int P, int Q, double Ohms)> leads,
-    MachineSpread? vary
+    ToleranceDraw? vary
 )
 {
     private const int MostInstantRounds = 60;
@@ -48,9 +48,9 @@ internal sealed class Settling(
     private readonly List<ChangedLink> _changed = [];
     private readonly List<Modification> _modifications = [];
     private readonly List<(int Branch, double G)> _near = [];
-    private Standing _standing = null!;
+    private BaseState _base = null!;
 
-    // Either the changes on the standing state, or potentials of its own with the solver that made them.
+    // Either the changes on the base state, or potentials of its own with the solver that made them.
     private LowRankUpdate? _update;
     private double[]? _volts;
     private INodalSolver<double>? _solver;
@@ -75,9 +75,9 @@ internal sealed class Settling(
         var traffic =
             machine.Buses.Length == 0 && machine.Pulsed.Length == 0
                 ? null
-                : new Traffic(machine, network, faults, state, _standing, _update, _volts, _solver, Injected());
+                : new Traffic(machine, network, faults, state, _base, _update, _volts, _solver, Injected());
         var mean = traffic is null ? _volts : traffic.Mean();
-        return new(network, _standing, mean, _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update)
+        return new(network, _base, mean, _changed.Count == 0 ? [] : [.. _changed], _solver, faults, network.Shared(state), _ac, _update)
         {
             WhileOn = traffic?.WhileOn ?? [],
         };
@@ -85,7 +85,7 @@ internal sealed class Settling(
 
     private double[] Injected()
     {
-        var b = (double[])_standing.Injected.Clone();
+        var b = (double[])_base.Injected.Clone();
         foreach (var m in _modifications)
             Potentials.Inject(b, m.A, m.B, m.Amps);
         return b;
@@ -420,7 +420,7 @@ internal sealed class Settling(
     /// <summary>Direct amps through a watched branch.</summary>
     private double Amps(int branch)
     {
-        var (g, emf) = (_standing.G[branch], _standing.Emf[branch]);
+        var (g, emf) = (_base.G[branch], _base.Emf[branch]);
         foreach (var c in _changed)
             if (c.Branch == branch)
                 (g, emf) = (c.G, c.Emf);
@@ -452,7 +452,7 @@ internal sealed class Settling(
         for (var s = 0; s < machine.Sources.Length; s++)
         {
             var (_, source, branch) = machine.Sources[s];
-            if (network.Removed[branch] || !_standing.Drives(s))
+            if (network.Removed[branch] || !_base.Drives(s))
                 continue;
             var mode = state.Mode(branch);
             var across = Across(branch);
@@ -528,15 +528,15 @@ internal sealed class Settling(
             if (change.Change == BranchChange.Open)
                 return 0;
         }
-        return _standing.SourceVolts(source);
+        return _base.SourceVolts(source);
     }
 
     private void Solve()
     {
-        _standing = machine.FactorsEachTime
-            ? new Standing(machine, network, state, leads, vary)
-            : network.Standing(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () =>
-                _standing?.Next(state, leads) ?? new Standing(machine, network, state, leads, vary)
+        _base = machine.FactorsEachTime
+            ? new BaseState(machine, network, state, leads, vary)
+            : network.BaseState(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () =>
+                _base?.Next(state, leads) ?? new BaseState(machine, network, state, leads, vary)
             );
         (_volts, _solver) = (null, null);
         _changed.Clear();
@@ -549,23 +549,23 @@ internal sealed class Settling(
         {
             _changed.Add(new ChangedLink(branch, g, 0));
             if (Matters(branch))
-                _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _standing.G[branch], 0, branch, g));
+                _modifications.Add(new Modification(network.A(branch), network.B(branch), g - _base.G[branch], 0, branch, g));
         }
         foreach (var change in faults.Changes)
             Change(change);
         _update =
-            _modifications.Count == 0 ? _standing.Unchanged
+            _modifications.Count == 0 ? _base.Unchanged
             : machine.FactorsEachTime || _modifications.Count - _near.Count > MostUpdates ? null
-            : LowRankUpdate.TryMake(_standing, _modifications);
+            : LowRankUpdate.TryMake(_base, _modifications);
         if (_update is null)
             SolveAfresh();
         else
         {
-            _standing.WatchedVolts.CopyTo(_watched, 0);
+            _base.WatchedVolts.CopyTo(_watched, 0);
             _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
         }
         if (machine.IsAlternating)
-            _ac = new AlternatingSolution(machine, network, faults, _standing, _changed, _modifications, _joins).Solve();
+            _ac = new AlternatingSolution(machine, network, faults, _base, _changed, _modifications, _joins).Solve();
     }
 
     private void Change(ChangedBranch change)
@@ -574,11 +574,11 @@ internal sealed class Settling(
         if (network.Removed[branch])
             return;
         var at = _changed.FindIndex(c => c.Branch == branch);
-        var (g, emf) = at < 0 ? (_standing.G[branch], _standing.Emf[branch]) : (_changed[at].G, _changed[at].Emf);
+        var (g, emf) = at < 0 ? (_base.G[branch], _base.Emf[branch]) : (_changed[at].G, _changed[at].Emf);
         var next = Conductances.Under(machine.Circuit, network.Branches[branch], change, g);
         var amps = g * emf;
         var source = Array.FindIndex(machine.Sources, s => s.Branch == branch);
-        var nextAmps = source >= 0 ? _standing.Drive(source, next, VoltsBehind(source), state) : next * emf;
+        var nextAmps = source >= 0 ? _base.Drive(source, next, VoltsBehind(source), state) : next * emf;
         if (next == g && nextAmps == amps)
             return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);
@@ -590,7 +590,7 @@ internal sealed class Settling(
             return;
         // A contact that has closed and a fault that opens it are one change, not two that cancel.
         _modifications.RemoveAll(m => m.Branch == branch);
-        var (siemens, more) = (next - _standing.G[branch], nextAmps - _standing.G[branch] * _standing.Emf[branch]);
+        var (siemens, more) = (next - _base.G[branch], nextAmps - _base.G[branch] * _base.Emf[branch]);
         if (siemens != 0 || more != 0)
             _modifications.Add(new Modification(network.A(branch), network.B(branch), siemens, more, branch, next));
     }
@@ -611,7 +611,7 @@ internal sealed class Settling(
                     solver = UpdatedSolver<double>.TryMake(solver, network.Size, a, b, g)!;
         }
         else
-            solver = network.Afresh(_standing, _changed, faults);
+            solver = network.Afresh(_base, _changed, faults);
         _solver = solver;
         var volts = Injected();
         solver.Solve(volts);
@@ -621,7 +621,7 @@ internal sealed class Settling(
 
     private double[] ActualG()
     {
-        var g = (double[])_standing.G.Clone();
+        var g = (double[])_base.G.Clone();
         foreach (var c in _changed)
             g[c.Branch] = c.G;
         return g;

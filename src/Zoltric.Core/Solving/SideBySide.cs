@@ -16,7 +16,7 @@ internal static class SideBySide
         var volts = new float[machines[0].Nodes * machines.Length];
         var blocks = Enumerable
             .Range(0, machines.Length)
-            .GroupBy(i => (machines[i].Standing, Solved: machines[i].OwnVolts is null))
+            .GroupBy(i => (machines[i].BaseState, Solved: machines[i].OwnVolts is null))
             .SelectMany(g => g.Chunk(AtOnce))
             .ToList();
         Parallel.ForEach(blocks, of => Write(machines, of, volts));
@@ -28,19 +28,19 @@ internal static class SideBySide
 
     private static void Write(OperatingPoint[] machines, int[] of, float[] volts)
     {
-        var (standing, nodes, step) = (machines[of[0]].Standing, machines[of[0]].Nodes, of.Length);
+        var (baseState, nodes, step) = (machines[of[0]].BaseState, machines[of[0]].Nodes, of.Length);
         var taken = ArrayPool<double>.Shared.Rent(nodes * step);
         if (machines[of[0]].OwnVolts is null)
         {
             Array.Clear(taken, 0, nodes * step);
             for (var k = 0; k < step; k++)
                 machines[of[k]].Update!.AddTaken(taken.AsSpan(k), step);
-            standing.Factor.SolveSideBySide(taken.AsSpan(0, nodes * step), step);
+            baseState.Factor.SolveSideBySide(taken.AsSpan(0, nodes * step), step);
         }
         for (var node = 0; node < nodes; node++)
         for (var k = 0; k < step; k++)
             volts[node * machines.Length + of[k]] = (float)(
-                machines[of[k]].OwnVolts is { } own ? own[node] : standing.Volts[node] - taken[node * step + k]
+                machines[of[k]].OwnVolts is { } own ? own[node] : baseState.Volts[node] - taken[node * step + k]
             );
         ArrayPool<double>.Shared.Return(taken);
     }

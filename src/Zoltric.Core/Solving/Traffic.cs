@@ -11,7 +11,7 @@ internal sealed class Traffic(
     Network network,
     FaultSet faults,
     MachineState state,
-    Standing standing,
+    BaseState baseState,
     LowRankUpdate? update,
     double[]? settled,
     INodalSolver<double>? solver,
@@ -85,7 +85,7 @@ internal sealed class Traffic(
     public List<double[]> WhileOn { get; } = [];
 
     /// <summary>
-    /// The same from responses of the standing state, which are kept: both drivers and the fault are changes of three conductances. False
+    /// The same from responses of the base state, which are kept: both drivers and the fault are changes of three conductances. False
     /// where the three would cancel.
     /// </summary>
     /// <param name="fault">The one change of this machine, with its factor and response, if there is one.</param>
@@ -100,10 +100,10 @@ internal sealed class Traffic(
     )
     {
         const double G = 1 / Defaults.BusDriveOhms;
-        var (h, l) = (standing.Response(network.A(high), network.B(high)), standing.Response(network.A(low), network.B(low)));
+        var (h, l) = (baseState.Response(network.A(high), network.B(high)), baseState.Response(network.A(low), network.B(low)));
         double High(double[] x) => Potentials.Across(x, network.A(high), network.B(high));
         double Low(double[] x) => Potentials.Across(x, network.A(low), network.B(low));
-        // Responses of this machine: the standing ones less what the fault takes.
+        // Responses of this machine: the baseState ones less what the fault takes.
         var (fh, fl) = (0.0, 0.0);
         double hh = High(h),
             hl = Low(h),

@@ -99,8 +99,8 @@ public sealed class PageSvg(Page page, PageOptions options)
             : p.Net.Point is { } point ? point.Spoken
             : "shared wires";
         var title = options.Ink is { } shown
-            ? $"{name}: {Shown.Format(shown.Volts(p.Net), Dimension.Volt)}, "
-                + $"{(state == InkState.Carrying ? Shown.Format(amps, Dimension.Ampere) : Words(state))}"
+            ? $"{name}: {MeterReading.Format(shown.Volts(p.Net), Dimension.Volt)}, "
+                + $"{(state == InkState.Carrying ? MeterReading.Format(amps, Dimension.Ampere) : Words(state))}"
             : name;
         // 10 mA is drawn thin, 100 A thick.
         var width =

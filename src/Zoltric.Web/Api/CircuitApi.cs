@@ -261,7 +261,7 @@ public static class CircuitApi
             )
             .OfType<string>();
 
-    private static string? Unit(Shown s) => s.Dimension == Dimension.None ? null : Units.Sign(s.Dimension);
+    private static string? Unit(MeterReading s) => s.Dimension == Dimension.None ? null : Units.Sign(s.Dimension);
 
     private static double? Finite(double? v) => v is { } x && double.IsFinite(x) ? x : null;
 

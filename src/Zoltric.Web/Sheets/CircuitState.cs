@@ -60,8 +60,8 @@ public sealed class CircuitState
 
     /// <summary>What a number alone would not tell: fuses gone, chatter, races, what depends on history.</summary>
     public string? Note { get; }
-    public Shown? Reading { get; }
-    public Shown? HealthyReading { get; }
+    public MeterReading? Reading { get; }
+    public MeterReading? HealthyReading { get; }
 
     /// <summary>The reading line that stands for the meter as it is held, or null.</summary>
     public string? Line { get; }

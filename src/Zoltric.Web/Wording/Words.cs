@@ -59,7 +59,7 @@ public static class Words
                 ? FormattableString.Invariant($"under {high:0.00} A")
                 : FormattableString.Invariant($"{low:0.00} to {high:0.00} A");
         if (d == Dimension.Volt && high < 0.1)
-            return $"under {Shown.Format(Math.Max(high, 0.05), d)}";
+            return $"under {Said(Math.Max(high, 0.05), d)}";
         if (d == Dimension.Volt && low < 0.05)
             return $"under {high.ToString("0.0", CultureInfo.InvariantCulture)} V";
         var format =
@@ -75,7 +75,7 @@ public static class Words
     /// <summary>A finding as it is kept and printed.</summary>
     public static string Finding(FaultGroup g) =>
         g.Together.Count > 0
-            ? $"{g.Unit}: all {g.Together.Count + 1} aged{(g.Ohms is { } o ? $", about {Shown.Format(o.Best, Dimension.Ohm)} each" : "")}"
+            ? $"{g.Unit}: all {g.Together.Count + 1} aged{(g.Ohms is { } o ? $", about {Said(o.Best, Dimension.Ohm)} each" : "")}"
             : string.Join(" or ", g.Words);
 
     public static string Group(Circuit circuit, FaultGroup g)
@@ -90,7 +90,7 @@ public static class Words
             );
         if (g.Together.Count > 0)
             return $"{g.Unit}: all {g.Together.Count + 1} aged, "
-                + $"{(g.Ohms is { } o ? $"about {Shown.Format(o.Best, Dimension.Ohm)} each" : "a little each")}";
+                + $"{(g.Ohms is { } o ? $"about {Said(o.Best, Dimension.Ohm)} each" : "a little each")}";
         return $"{name}: {Mode(g)}{string.Concat(g.Also.Select(a => $", and {a}"))}";
     }
 
@@ -98,8 +98,8 @@ public static class Words
     private static string Mode(FaultGroup g)
     {
         if (g.Ohms is { } o)
-            return $"{g.Faults[0].Words}, about {Shown.Format(o.Best, Dimension.Ohm)} ({Shown.Format(o.Low, Dimension.Ohm)} to "
-                + $"{Shown.Format(o.High, Dimension.Ohm)})";
+            return $"{g.Faults[0].Words}, about {Said(o.Best, Dimension.Ohm)} ({Said(o.Low, Dimension.Ohm)} to "
+                + $"{Said(o.High, Dimension.Ohm)})";
         var words = g.Faults.Select(f => f.Words).Distinct().ToList();
         return string.Join(" or ", words.Take(2));
     }
@@ -157,6 +157,8 @@ public static class Words
         var trimmed = text.TrimEnd('.', '…', ' ');
         return char.ToUpperInvariant(trimmed[0]) + trimmed[1..] + (trimmed[^1] == '?' ? "" : ".");
     }
+
+    private static string Said(double value, Dimension dimension) => MeterReading.Format(value, dimension);
 
     public static Dimension DimensionOf(Test t) => t.Probe.Dimension;
 }

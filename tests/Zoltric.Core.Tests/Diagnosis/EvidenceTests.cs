@@ -365,7 +365,7 @@ public class EvidenceTests
             ": V X1:1b = -0.02V",
             ": V S0.1 = 0.02V",
         ];
-        var remembered = new Remembered(space, told.Select(t => DemoSheets.Line(space.Circuit, t)));
+        var remembered = new ReadingsByPoint(space, told.Select(t => DemoSheets.Line(space.Circuit, t)));
         double Again(string line) => remembered.Of(DemoSheets.Line(space.Circuit, line).Test)?.Mean ?? double.NaN;
         Again("right=PRESSED : V F1.2").ShouldBe(24.13);
         Again("left=PRESSED : V F1.2").ShouldBe(24.12, 0.02, "a sound machine has it alike there");

@@ -20,7 +20,7 @@ internal sealed class Optimum(
     private const double Undecided = 3;
     private readonly Dictionary<(int Left, int Open, int Setup), double> _known = [];
 
-    public static Optimum Of(Board board)
+    public static Optimum Of(RolloutPlanner board)
     {
         double Cost(int test, int open, int setup)
         {

@@ -110,7 +110,7 @@ public class BusTests
     [InlineData("w7 open", "V G1.+")]
     public void What_modules_drive_does_not_grow_with_the_supply(string fault, string probe)
     {
-        Shown Read(double volts)
+        MeterReading Read(double volts)
         {
             var c = DemoSheets.Read(
                 Sheet.Replace("battery 24V", FormattableString.Invariant($"battery {volts}V"), StringComparison.Ordinal)

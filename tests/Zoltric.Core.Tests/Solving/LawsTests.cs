@@ -178,7 +178,7 @@ public class LawsTests(ITestOutputHelper output)
             for (var i = 0; i < network.Branches.Count; i++)
             {
                 var (a, b) = (network.A(i) + 1, network.B(i) + 1);
-                if (op.Conductance(i) <= Ties.Least || group[a] == group[b])
+                if (op.Conductance(i) <= ConductionGraph.Least || group[a] == group[b])
                     continue;
                 group[a] = group[b] = Math.Min(group[a], group[b]);
                 moved = true;
@@ -216,7 +216,7 @@ public class LawsTests(ITestOutputHelper output)
         var random = new Random(77);
         var drawn = Enumerable
             .Range(0, 2000)
-            .Select(_ => Meter.Read(machine, test, null, MachineSpread.Draw(machine, random, 1, 1)).Value!.Value)
+            .Select(_ => Meter.Read(machine, test, null, ToleranceDraw.Draw(machine, random, 1, 1)).Value!.Value)
             .ToList();
         var mean = drawn.Average();
         var sigma = Math.Sqrt(drawn.Average(x => (x - mean) * (x - mean)));

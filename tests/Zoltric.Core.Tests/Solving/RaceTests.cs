@@ -3,7 +3,7 @@ using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Solving;
 
-/// <summary>Ties, chatter and states that remember, told apart and named.</summary>
+/// <summary>ConductionGraph, chatter and states that remember, told apart and named.</summary>
 public class RaceTests
 {
     private static OperatingPoint Run(string sheet, string setup, params string[] faults)

@@ -23,7 +23,7 @@ public abstract partial record Probe
                 ? new("SERIES_AC", "AC amps, leads in the amps sockets", DialRange.SeriesAmps)
                 : new("SERIES_DC", "DC amps, leads in the amps sockets", DialRange.SeriesAmps);
 
-        public override Shown Read(IInstruments with) => At is { } at ? with.GapAmps(at) : with.Amps(Tag);
+        public override MeterReading Read(IInstruments with) => At is { } at ? with.GapAmps(at) : with.Amps(Tag);
 
         public override string ToString() => $"A {(At is { } t ? t.ToString() : Tag)}" + Watched;
     }

@@ -16,7 +16,7 @@ public abstract partial record Probe
         public override Order OrderOn(Circuit circuit) =>
             new("Continuity across", X.Text) { Black = $"tips on {X.P} and {X.Q}", At = X.P.Terminal.Tag };
 
-        public override Shown Read(IInstruments with) => with.Beep(X);
+        public override MeterReading Read(IInstruments with) => with.Beep(X);
 
         public override string ToString() => $"beep {X}";
     }

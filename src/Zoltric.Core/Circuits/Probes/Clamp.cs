@@ -35,7 +35,7 @@ public abstract partial record Probe
             };
         }
 
-        public override Shown Read(IInstruments with) => with.Clamp(Wire);
+        public override MeterReading Read(IInstruments with) => with.Clamp(Wire);
 
         /// <summary>The end of a wire that is the easier to get to: there the clamp goes.</summary>
         public static Terminal EndOf(Circuit circuit, Wire w)

@@ -18,7 +18,7 @@ public abstract partial record Probe
         public override Order OrderOn(Circuit circuit) =>
             new("Feel and listen at", circuit.FindPart(Tag)!.Spoken) { At = Tag, How = "by touch: two relays sound alike" };
 
-        public override Shown Read(IInstruments with) => with.Coil(Tag);
+        public override MeterReading Read(IInstruments with) => with.Coil(Tag);
 
         public override string ToString() => $"hears {Tag}";
     }

@@ -25,7 +25,7 @@ public abstract partial record Probe
                 WiresAt = P,
             };
 
-        public override Shown Read(IInstruments with) => with.Insulation(new Across("", new ProbePoint(P), new ProbePoint(Q)));
+        public override MeterReading Read(IInstruments with) => with.Insulation(new Across("", new ProbePoint(P), new ProbePoint(Q)));
 
         public override string ToString() => $"insul {P} {Q}";
     }

@@ -17,7 +17,7 @@ public abstract partial record Probe
 
         public override Order OrderOn(Circuit circuit) => new("Look at", circuit.FindPart(Tag)!.Spoken) { At = Tag };
 
-        public override Shown Read(IInstruments with) => with.Look(Tag);
+        public override MeterReading Read(IInstruments with) => with.Look(Tag);
 
         public override string ToString() => $"looks {Tag}";
     }

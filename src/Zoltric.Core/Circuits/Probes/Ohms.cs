@@ -17,7 +17,7 @@ public abstract partial record Probe
         public override Order OrderOn(Circuit circuit) =>
             new("Ohms across", X.Text) { Black = $"tips on {X.P} and {X.Q}", At = X.P.Terminal.Tag };
 
-        public override Shown Read(IInstruments with) => with.Ohms(X);
+        public override MeterReading Read(IInstruments with) => with.Ohms(X);
 
         public override string ToString() => $"ohm {X}";
     }

@@ -48,7 +48,8 @@ public abstract partial record Probe
     public virtual Order OrderOn(Circuit circuit) => new("Measure", ToString()!);
 
     /// <summary>Reads it on a machine that stands still.</summary>
-    public virtual Shown Read(IInstruments with) => Shown.Refuse(Dimension.None, $"“{this}” cannot be computed from the sheet.");
+    public virtual MeterReading Read(IInstruments with) =>
+        MeterReading.Refuse(Dimension.None, $"“{this}” cannot be computed from the sheet.");
 
     /// <summary>The two points of a reading in volts; null for every other probe.</summary>
     public virtual BetweenTips? VoltsOn(Circuit circuit) => null;
@@ -162,22 +163,22 @@ public readonly record struct BetweenTips(ProbePoint P, ProbePoint? Q, VoltsFunc
 public interface IInstruments
 {
     Circuit Circuit { get; }
-    Shown Volts(in BetweenTips tips);
-    Shown Ohms(Across x);
-    Shown Insulation(Across x);
+    MeterReading Volts(in BetweenTips tips);
+    MeterReading Ohms(Across x);
+    MeterReading Insulation(Across x);
 
     /// <summary>In the place of a pulled part, or a source's own current.</summary>
-    Shown Amps(string tag);
+    MeterReading Amps(string tag);
 
     /// <summary>In the gap between a post and the lead lifted off it.</summary>
-    Shown GapAmps(Terminal at);
-    Shown Clamp(string wire);
-    Shown Lamp(Terminal p, Terminal? q, double? watts);
-    Shown Beep(Across x);
-    Shown Function(string name);
-    Shown Load(string tag);
-    Shown Coil(string tag);
-    Shown Look(string tag);
+    MeterReading GapAmps(Terminal at);
+    MeterReading Clamp(string wire);
+    MeterReading Lamp(Terminal p, Terminal? q, double? watts);
+    MeterReading Beep(Across x);
+    MeterReading Function(string name);
+    MeterReading Load(string tag);
+    MeterReading Coil(string tag);
+    MeterReading Look(string tag);
 }
 
 /// <summary>How a part was renewed.</summary>

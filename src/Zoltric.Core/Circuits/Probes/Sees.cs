@@ -26,7 +26,7 @@ public abstract partial record Probe
                 How = "does it do it?",
             };
 
-        public override Shown Read(IInstruments with) => IsFunction ? with.Function(What) : with.Load(What);
+        public override MeterReading Read(IInstruments with) => IsFunction ? with.Function(What) : with.Load(What);
 
         public override string ToString() => IsFunction ? $"sees \"{What}\"" : $"sees {What}";
     }

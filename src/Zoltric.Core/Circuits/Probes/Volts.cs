@@ -46,7 +46,7 @@ public abstract partial record Probe
                 WiresAt = P,
             };
 
-        public override Shown Read(IInstruments with) => with.Volts(BetweenTips);
+        public override MeterReading Read(IInstruments with) => with.Volts(BetweenTips);
 
         public override BetweenTips? VoltsOn(Circuit circuit) => BetweenTips;
 

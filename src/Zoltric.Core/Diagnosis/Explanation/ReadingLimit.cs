@@ -93,16 +93,16 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
                 double.NegativeInfinity,
                 most,
                 LimitSource.Trade,
-                $"under {Shown.Format(most, Dimension.Volt)} is usual"
+                $"under {MeterReading.Format(most, Dimension.Volt)} is usual"
             );
         }
         return null;
     }
 
     private static string Range(double low, double high, Dimension d) =>
-        double.IsInfinity(high) ? $"at least {Shown.Format(low, d)}"
-        : double.IsInfinity(low) ? $"at most {Shown.Format(high, d)}"
-        : $"{Shown.Format(low, d)} to {Shown.Format(high, d)}";
+        double.IsInfinity(high) ? $"at least {MeterReading.Format(low, d)}"
+        : double.IsInfinity(low) ? $"at most {MeterReading.Format(high, d)}"
+        : $"{MeterReading.Format(low, d)} to {MeterReading.Format(high, d)}";
 
     private static double? Trade(Circuit circuit, Across x)
     {

@@ -56,7 +56,7 @@ internal static class Reasons
     {
         var fault = g.Faults[0];
         var name = circuit.FindPart(fault.Target) is { } p ? p.Spoken : fault.Target;
-        var ohms = g.Ohms is { } o ? $", about {Shown.Format(o.Best, Dimension.Ohm)}" : "";
+        var ohms = g.Ohms is { } o ? $", about {MeterReading.Format(o.Best, Dimension.Ohm)}" : "";
         if (g.Together.Count > 0)
             return $"the {g.Unit}, all {g.Together.Count + 1} of them aged{(ohms.Length > 0 ? ohms + " each" : "")}";
         return $"{name}: {fault.Words}{ohms}{string.Concat(g.Also.Select(a => $", with {a.Target} {a.Words}"))}";

@@ -20,7 +20,7 @@ public sealed class FaultSpace
     private const int MostTests = 400;
 
     private readonly FaultRuns _runs;
-    private readonly ConcurrentDictionary<string, Curve[]> _curves = new();
+    private readonly ConcurrentDictionary<string, ResponseCurve[]> _curves = new();
 
     /// <param name="learnt">What closed jobs have taught of the odds; the base odds without.</param>
     /// <param name="shelf">Where what is computed is kept; one of its own without.</param>
@@ -250,18 +250,18 @@ public sealed class FaultSpace
         test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Of(test, Run(test.Setup, r));
 
     /// <summary>What the test shows along every suspect's values.</summary>
-    internal Curve[] Curves(Test test)
+    internal ResponseCurve[] Curves(Test test)
     {
         var key = test.ToString();
         if (_curves.TryGetValue(key, out var known))
             return known;
         if (_curves.Count > MostTests)
             _curves.Clear();
-        var all = new Curve[Suspects.Count];
+        var all = new ResponseCurve[Suspects.Count];
         var apart = test.Probe.Loads;
         Within?.Curves(test).CopyTo(all, 0);
         var (p, q) = apart ? (-1, -1) : Prediction.TipsOf(Healthy(test.Setup), test.Probe);
-        var spreads = new ConcurrentDictionary<Standing, double>();
+        var spreads = new ConcurrentDictionary<BaseState, double>();
         var dimension = test.Probe.Dimension;
         var sound = apart ? default : Shown(Healthy(test.Setup));
         Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
@@ -278,7 +278,7 @@ public sealed class FaultSpace
                 );
             if (along is [var only] && Curved(s))
             {
-                all[s] = new Curve([only.Read]);
+                all[s] = new ResponseCurve([only.Read]);
                 return;
             }
             var at = apart ? Enumerable.Range(0, Points(s)).Select(p => (double)p).ToArray() : Array.ConvertAll(along!, a => a.At.At);
@@ -286,17 +286,19 @@ public sealed class FaultSpace
             if (Suspects[s].Together.Count > 0 && !apart)
                 for (var i = 0; i < shown.Length; i++)
                     shown[i] = shown[i] with { Joints = Prediction.JointsOf(test.Probe, along![i].At.Run) };
-            all[s] = Curved(s) ? new Curve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s)) : new Curve(shown);
+            all[s] = Curved(s)
+                ? new ResponseCurve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s))
+                : new ResponseCurve(shown);
         });
         return _curves[key] = all;
 
-        // Most faults move most readings a little at most: those are spread as the standing state's.
+        // Most faults move most readings a little at most: those are spread as the base state's.
         Predicted Shown(OperatingPoint op)
         {
             if (p == q || !op.SpreadsAsStanding(p, q))
                 return Prediction.Of(test, op);
-            if (!spreads.TryGetValue(op.Standing, out var spread))
-                spreads[op.Standing] = spread = Prediction.Of(test, op.Unfaulted()).Spread;
+            if (!spreads.TryGetValue(op.BaseState, out var spread))
+                spreads[op.BaseState] = spread = Prediction.Of(test, op.Unfaulted()).Spread;
             return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
         }
     }

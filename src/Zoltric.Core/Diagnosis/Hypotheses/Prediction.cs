@@ -58,7 +58,7 @@ internal static class Prediction
         return !op.Tied(p, q);
     }
 
-    public static Predicted Of(Shown shown, double share, int state) =>
+    public static Predicted Of(MeterReading shown, double share, int state) =>
         shown.Value is { } v
             ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
             : new Predicted(0, 0, false, shown.Answer, share, state);

@@ -16,7 +16,7 @@ namespace Zoltric.Core.Diagnosis.Planning;
 internal sealed class Gain
 {
     private readonly FaultSpace _space;
-    private readonly Remembered _remembered;
+    private readonly ReadingsByPoint _remembered;
     private readonly Representative[] _points;
     private readonly int[] _site;
 
@@ -43,7 +43,7 @@ internal sealed class Gain
     /// <param name="readings">What was read so far.</param>
     public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
     {
-        (_space, _remembered) = (space, new Remembered(space, readings));
+        (_space, _remembered) = (space, new ReadingsByPoint(space, readings));
         var number = new Dictionary<RepairSite, int>();
         var sites = weights
             .Representatives.Select(p =>
@@ -62,7 +62,7 @@ internal sealed class Gain
         _total = _siteWeight.Sum();
         _weight = Array.ConvertAll(_points, p => p.Weight / _total);
         _supply = Array.ConvertAll(_points, p => 1 + p.Supply);
-        _siteTerms = Array.ConvertAll(_siteWeight, w => Bins.Term(w / _total));
+        _siteTerms = Array.ConvertAll(_siteWeight, w => AnswerHistogram.Term(w / _total));
         _siteTerm = _siteTerms.Sum();
         _asDrawn = weights.AsDrawn;
         _floor = 0.0035 * space.Circuit.NominalVolts;
@@ -125,7 +125,7 @@ internal sealed class Gain
     public double Bits(Test test)
     {
         var dimension = test.Probe.Dimension;
-        var bins = Bins.Borrow();
+        var bins = AnswerHistogram.Borrow();
         if (IsDirectVolts(test) && _runs.TryGetValue(test.Setup, out var prepared) && prepared.Volts is not null)
             AddVolts(bins, prepared, test.Probe);
         else if (!AddValues(bins, test, dimension))
@@ -148,7 +148,7 @@ internal sealed class Gain
     }
 
     /// <summary>False where one of them refuses the test.</summary>
-    private bool AddValues(Bins bins, Test test, Dimension dimension)
+    private bool AddValues(AnswerHistogram bins, Test test, Dimension dimension)
     {
         var words = new List<Answer>();
         for (var i = 0; i < _points.Length; i++)
@@ -167,7 +167,7 @@ internal sealed class Gain
                     n = words.Count;
                     words.Add(word);
                 }
-                bins.AddWord(Math.Min(n, Bins.MostWords - 1), _weight[i]);
+                bins.AddWord(Math.Min(n, AnswerHistogram.MostWords - 1), _weight[i]);
             }
             else
                 bins.Add(Centre(x.Mean, dimension), _weight[i]);
@@ -180,7 +180,7 @@ internal sealed class Gain
     private static double[]? _shown;
 
     /// <summary>The same for direct volts, from the table of potentials: all points in one go.</summary>
-    private void AddVolts(Bins bins, Prepared prepared, Probe probe)
+    private void AddVolts(AnswerHistogram bins, Prepared prepared, Probe probe)
     {
         var count = _points.Length;
         var (p, q) = Prediction.TipsOf(prepared.Runs[0], probe);
@@ -188,7 +188,7 @@ internal sealed class Gain
             _shown = new double[count];
         var shown = _shown.AsSpan(0, count);
         var volts = prepared.Volts!;
-        // Most machines join what their standing state does, and many share it.
+        // Most machines join what their base state does, and many share it.
         var (trees, tied) = ((int[]?)null, false);
         for (var i = 0; i < count; i++)
         {
@@ -207,7 +207,7 @@ internal sealed class Gain
         }
     }
 
-    private void EndSite(Bins bins, int point)
+    private void EndSite(AnswerHistogram bins, int point)
     {
         if (point + 1 == _points.Length || _site[point + 1] != _site[point])
             bins.EndSite(_siteTerms[_site[point]]);
@@ -215,7 +215,7 @@ internal sealed class Gain
 
     private int Centre(double v, Dimension d) => Clamped(Coordinate(v, d));
 
-    private static int Clamped(double coordinate) => Math.Clamp((int)Math.Round(coordinate), -Bins.Half, Bins.Half);
+    private static int Clamped(double coordinate) => Math.Clamp((int)Math.Round(coordinate), -AnswerHistogram.Half, AnswerHistogram.Half);
 
     /// <summary>Stretches the scale so that one unit is about one standard deviation everywhere.</summary>
     internal double Coordinate(double v, Dimension d)

@@ -32,7 +32,7 @@ internal static class LiveAndDead
         if (TestRules.HasDangerousVolts(circuit) || space.Nets.Sections.Any(s => s.HasAc))
             yield break;
         var (apart, alike, done) = (Apart * circuit.NominalVolts, Alike * circuit.NominalVolts, new HashSet<Test>());
-        var read = Remembered.Read(readings).Where(r => r.Key.Interventions.Count == 0 && r.Value.Count > 1).Reverse().ToList();
+        var read = ReadingsByPoint.Read(readings).Where(r => r.Key.Interventions.Count == 0 && r.Value.Count > 1).Reverse().ToList();
         foreach (var joint in joints)
         foreach (var (setup, volts) in read)
         {

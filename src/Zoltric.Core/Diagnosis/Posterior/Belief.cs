@@ -7,9 +7,9 @@ using Zoltric.Core.Metering;
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
-/// What the readings so far make of every fault: a weight per suspect and value, what each has learnt of the supply, and the weight of
-/// "not as the sheet says". Values that no reading has told apart are weighed together (<see cref="Held"/>). Immutable; <see cref="With"/>
-/// adds one reading.
+/// Posterior over every fault: a weight per suspect and value, what each has learnt of the supply, and the weight of "not as the sheet
+/// says". Values that no reading has told apart are weighed together (<see cref="ValuePartition"/>). Immutable; <see cref="With"/> adds
+/// one reading.
 /// </summary>
 internal sealed class Belief
 {
@@ -27,7 +27,7 @@ internal sealed class Belief
 
     private readonly FaultSpace _space;
     private readonly Likelihood _likelihood;
-    private readonly Held _held;
+    private readonly ValuePartition _partition;
 
     /// <summary>By entry, the logarithm of the weight of each fine point that it stands for.</summary>
     private readonly double[] _log;
@@ -51,7 +51,7 @@ internal sealed class Belief
     private Belief(
         FaultSpace space,
         Likelihood likelihood,
-        Held held,
+        ValuePartition partition,
         double[] log,
         Unknowns[] unknowns,
         double offLog,
@@ -59,10 +59,10 @@ internal sealed class Belief
         IReadOnlyList<Weighed> evidence
     )
     {
-        (_space, _likelihood, _held, _log, _unknowns, _offLog, _notAsDrawn, Evidence) = (
+        (_space, _likelihood, _partition, _log, _unknowns, _offLog, _notAsDrawn, Evidence) = (
             space,
             likelihood,
-            held,
+            partition,
             log,
             unknowns,
             offLog,
@@ -77,21 +77,21 @@ internal sealed class Belief
     private long HeldBytes => (long)_log.Length * (2 * sizeof(double) + Unsafe.SizeOf<Unknowns>());
 
     /// <summary>Values of a suspect that the readings have told apart: its fine points, or 1.</summary>
-    public int Entries(int suspect) => _held.To(suspect) - _held.From(suspect);
+    public int Entries(int suspect) => _partition.To(suspect) - _partition.From(suspect);
 
     public Likelihood Likelihood => _likelihood;
 
     public static Belief Before(FaultSpace space, MeterClass meter, Circumstances circumstances = Circumstances.None)
     {
         var likelihood = new Likelihood(space.Circuit, meter);
-        var held = Held.Together(space);
-        var unknowns = new Unknowns[held.Count];
+        var partition = ValuePartition.Together(space);
+        var unknowns = new Unknowns[partition.Count];
         Array.Fill(unknowns, likelihood.Unlearnt);
         return new Belief(
             space,
             likelihood,
-            held,
-            Priors(space, held, circumstances),
+            partition,
+            Priors(space, partition, circumstances),
             unknowns,
             Math.Log(OffSheetPrior(space.Circuit.DrawnFrom)),
             NotAsDrawn.Before,
@@ -102,12 +102,12 @@ internal sealed class Belief
         };
     }
 
-    private static double[] Priors(FaultSpace space, Held held, Circumstances circumstances)
+    private static double[] Priors(FaultSpace space, ValuePartition partition, Circumstances circumstances)
     {
         var off = OffSheetPrior(space.Circuit.DrawnFrom);
-        var log = new double[held.Count];
+        var log = new double[partition.Count];
         for (var s = 0; s < space.Suspects.Count; s++)
-            log.AsSpan(held.From(s)..held.To(s))
+            log.AsSpan(partition.From(s)..partition.To(s))
                 .Fill(
                     Math.Log(
                         (1 - off)
@@ -128,27 +128,39 @@ internal sealed class Belief
         var first = _space.Suspects.Count;
         var curves = Evidence
             .Select(w => ReadingKinds.NeedsCurves(_space, w.Reading) ? opened.Curves(w.Reading.Test) : null)
-            .OfType<Curve[]>()
+            .OfType<ResponseCurve[]>()
             .ToList();
-        var held = _held.Apart(opened, s => s >= first && curves.Exists(c => !c[s].IsFlat));
-        var (n, known) = (held.Count, held.From(first));
+        var partition = _partition.Apart(opened, s => s >= first && curves.Exists(c => !c[s].IsFlat));
+        var (n, known) = (partition.Count, partition.From(first));
         var unknowns = new Unknowns[n];
         _unknowns.CopyTo(unknowns, 0);
         Array.Fill(unknowns, _likelihood.Unlearnt, known, n - known);
         var evidence = new List<Weighed>();
         // What the machine not as drawn shares with the drawn one is worked out anew, since the new suspects change what was to be expected
         // at each step.
-        var (before, off, notAsDrawn) = (Priors(opened, held, Circumstances), _offLog, NotAsDrawn.Before);
+        var (before, off, notAsDrawn) = (Priors(opened, partition, Circumstances), _offLog, NotAsDrawn.Before);
         foreach (var w in Evidence)
         {
             var added = new double[n];
-            w.Held.Spread<double>(w.Added, held, added);
-            ReadingWeight.Weigh(opened, _likelihood, w.Reading, w.Power, first, held, added, unknowns, w.Renewed, w.Followed, w.StaysDead);
+            w.Partition.Spread<double>(w.Added, partition, added);
+            ReadingWeight.Weigh(
+                opened,
+                _likelihood,
+                w.Reading,
+                w.Power,
+                first,
+                partition,
+                added,
+                unknowns,
+                w.Renewed,
+                w.Followed,
+                w.StaysDead
+            );
             (var ofOff, notAsDrawn) = NotAsDrawn.After(
                 notAsDrawn,
                 w.Reading,
                 opened,
-                held,
+                partition,
                 before,
                 added,
                 w.Unlike,
@@ -160,9 +172,9 @@ internal sealed class Belief
             off += ofOff - w.OffSheet;
             for (var i = 0; i < n; i++)
                 before[i] += added[i];
-            evidence.Add(w with { Held = held, Added = added, OffSheet = ofOff });
+            evidence.Add(w with { Partition = partition, Added = added, OffSheet = ofOff });
         }
-        return new Belief(opened, _likelihood, held, before, unknowns, off, notAsDrawn, evidence) { Circumstances = Circumstances };
+        return new Belief(opened, _likelihood, partition, before, unknowns, off, notAsDrawn, evidence) { Circumstances = Circumstances };
     }
 
     /// <summary>
@@ -271,12 +283,12 @@ internal sealed class Belief
             .Select(p => p.Tag)
             .ToHashSet(StringComparer.Ordinal);
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
-        var held = curves is null ? _held : _held.Apart(_space, s => !curves[s].IsFlat);
-        var (added, unknowns, log) = (new double[held.Count], new Unknowns[held.Count], new double[held.Count]);
-        _held.Spread<double>(_log, held, log);
-        _held.Spread<Unknowns>(_unknowns, held, unknowns);
+        var partition = curves is null ? _partition : _partition.Apart(_space, s => !curves[s].IsFlat);
+        var (added, unknowns, log) = (new double[partition.Count], new Unknowns[partition.Count], new double[partition.Count]);
+        _partition.Spread<double>(_log, partition, log);
+        _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
         var staysDead = ReadingKinds.StaysDead(Evidence, reading, period);
-        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, held, added, unknowns, renewed, followed, staysDead);
+        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, staysDead);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
@@ -296,7 +308,7 @@ internal sealed class Belief
                 unlike += Math.Log(DrawnOtherwiseInside);
                 sound += Math.Log(DrawnOtherwiseInside);
             }
-            if (new Remembered(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
+            if (new ReadingsByPoint(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
@@ -316,7 +328,7 @@ internal sealed class Belief
                 notAsDrawn,
                 reading,
                 _space,
-                held,
+                partition,
                 log,
                 added,
                 unlike,
@@ -331,14 +343,14 @@ internal sealed class Belief
         return new Belief(
             _space,
             _likelihood,
-            held,
+            partition,
             log,
             unknowns,
             _offLog + ofOff,
             notAsDrawn,
             [
                 .. Evidence,
-                new Weighed(reading, power, held, added, ofOff, unlike, sound, remembered)
+                new Weighed(reading, power, partition, added, ofOff, unlike, sound, remembered)
                 {
                     Period = period,
                     Renewed = renewed,
@@ -403,7 +415,7 @@ internal sealed class Belief
         if (without >= 0)
         {
             var skip = new double[w.Length];
-            Evidence[without].Held.Spread<double>(Evidence[without].Added, _held, skip);
+            Evidence[without].Partition.Spread<double>(Evidence[without].Added, _partition, skip);
             for (var i = 0; i < w.Length; i++)
                 w[i] -= skip[i];
             off -= Evidence[without].OffSheet;
@@ -415,8 +427,8 @@ internal sealed class Belief
         var sum = offShare;
         for (var s = 0; s < _space.Suspects.Count; s++)
         {
-            var times = _held.Times(s);
-            for (var i = _held.From(s); i < _held.To(s); i++)
+            var times = _partition.Times(s);
+            for (var i = _partition.From(s); i < _partition.To(s); i++)
                 sum += times * (w[i] = w[i] - most > Negligible ? Math.Exp(w[i] - most) : 0);
         }
         for (var i = 0; i < w.Length; i++)
@@ -431,7 +443,7 @@ internal sealed class Belief
         }
         for (var i = 0; i < w.Length; i++)
             w[i] = Rounded(w[i]);
-        return new Weights(_space, _held, w, offShare, _unknowns, AsDrawn);
+        return new Weights(_space, _partition, w, offShare, _unknowns, AsDrawn);
     }
 
     /// <summary>
@@ -450,7 +462,7 @@ internal sealed class Belief
     private int Contradictions(double[] w)
     {
         var best = Best(w);
-        var fine = _held.FineOf(best.Suspect, best.Entry);
+        var fine = _partition.FineOf(best.Suspect, best.Entry);
         return Evidence.Count(e => e.Reading.Result is not null && e.Of(best.Suspect, fine) < e.Unlike - 1.5);
     }
 
@@ -458,7 +470,7 @@ internal sealed class Belief
     {
         var best = (Suspect: 0, Entry: 0);
         for (var s = 0; s < _space.Suspects.Count; s++)
-        for (var i = _held.From(s); i < _held.To(s); i++)
+        for (var i = _partition.From(s); i < _partition.To(s); i++)
             if (w[i] > w[best.Entry])
                 best = (s, i);
         return best;
@@ -476,8 +488,8 @@ internal sealed class Belief
         var (sum, total) = (0.0, 1e-12);
         for (var s = 0; s < _space.Suspects.Count; s++)
         {
-            var times = _held.Times(s);
-            for (var i = _held.From(s); i < _held.To(s); i++)
+            var times = _partition.Times(s);
+            for (var i = _partition.From(s); i < _partition.To(s); i++)
             {
                 sum += times * weights.Each[i] * _unknowns[i].Supply;
                 total += times * weights.Each[i];

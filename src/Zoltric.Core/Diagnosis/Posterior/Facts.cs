@@ -9,11 +9,11 @@ internal static class Facts
     /// <summary>
     /// A part that was renewed and did not help: its own faults become unlikely, not impossible (the new one may be bad too).
     /// </summary>
-    public static void Replaced(FaultSpace space, string tag, int first, Held held, double[] added)
+    public static void Replaced(FaultSpace space, string tag, int first, ValuePartition partition, double[] added)
     {
         for (var s = first; s < space.Suspects.Count; s++)
             if (space.Suspects[s].RepairUnit == tag)
-                Fill(held, s, added, Math.Log(0.1));
+                Fill(partition, s, added, Math.Log(0.1));
     }
 
     /// <summary>
@@ -30,7 +30,7 @@ internal static class Facts
     /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point
     /// to the feed and not to one of its leads.
     /// </summary>
-    public static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, Held held, double[] added)
+    public static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, ValuePartition partition, double[] added)
     {
         if (result is not ReadingResult.Word { Answer: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
             return;
@@ -51,7 +51,7 @@ internal static class Facts
                 known.About.Contains(unit)
                 || known.About.Contains(unit.Split(':')[0])
                 || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
-            Fill(held, s, added, Math.Log(upsets ? upset : otherwise));
+            Fill(partition, s, added, Math.Log(upsets ? upset : otherwise));
         });
     }
 
@@ -64,6 +64,6 @@ internal static class Facts
         return ends.Count == 1 ? ends[0] : null;
     }
 
-    private static void Fill(Held held, int suspect, double[] added, double log) =>
-        added.AsSpan(held.From(suspect)..held.To(suspect)).Fill(log);
+    private static void Fill(ValuePartition partition, int suspect, double[] added, double log) =>
+        added.AsSpan(partition.From(suspect)..partition.To(suspect)).Fill(log);
 }

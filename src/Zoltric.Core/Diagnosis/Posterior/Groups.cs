@@ -109,7 +109,7 @@ internal static class Groups
         double At(double share)
         {
             // Values that no reading has told apart weigh the same.
-            if (weights.Held.Times(suspect) == count)
+            if (weights.Partition.Times(suspect) == count)
                 return weights.Space.ValueAt(suspect, Math.Max(0, (int)Math.Ceiling(share * count - 1e-6) - 1));
             var sum = 0.0;
             for (var i = 0; i < count; i++)

@@ -78,7 +78,7 @@ internal sealed class NotAsDrawn
         NotAsDrawn known,
         Reading reading,
         FaultSpace space,
-        Held held,
+        ValuePartition partition,
         double[] before,
         double[] added,
         double unlike,
@@ -100,8 +100,8 @@ internal sealed class NotAsDrawn
         var (expected, total) = (0.0, 0.0);
         for (var s = 0; s < space.Suspects.Count; s++)
         {
-            var times = held.Times(s);
-            for (var i = held.From(s); i < held.To(s); i++)
+            var times = partition.Times(s);
+            for (var i = partition.From(s); i < partition.To(s); i++)
             {
                 var log = before[i] - most;
                 if (log < NegligibleBefore)

@@ -14,7 +14,7 @@ internal static class ReadingWeight
         Reading reading,
         double power,
         int first,
-        Held held,
+        ValuePartition partition,
         double[] added,
         Unknowns[] unknowns,
         IReadOnlySet<string> renewed,
@@ -24,9 +24,9 @@ internal static class ReadingWeight
     {
         // Where it was tried after, that says what the part was worth.
         if (reading.Test.Probe is Probe.Replaced replaced && !followed)
-            Facts.Replaced(space, replaced.Tag, first, held, added);
+            Facts.Replaced(space, replaced.Tag, first, partition, added);
         if (reading.Test.Probe is Probe.Code code)
-            Facts.Coded(space, code, reading.Result, first, held, added);
+            Facts.Coded(space, code, reading.Result, first, partition, added);
         if (!ReadingKinds.NeedsCurves(space, reading))
             return;
         var result = reading.Steady!;
@@ -35,7 +35,7 @@ internal static class ReadingWeight
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
         {
-            var (start, curve) = (held.From(s), curves[s]);
+            var (start, curve) = (partition.From(s), curves[s]);
             if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 added[start] =
@@ -65,7 +65,7 @@ internal static class ReadingWeight
                 // With a new part in, its own fault is gone; unless the new one is bad too, or it was its plug.
                 var gone = unknowns[start];
                 var mended = likelihood.Of(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
-                for (var k = 0; k < held.To(s) - start; k++)
+                for (var k = 0; k < partition.To(s) - start; k++)
                     added[start + k] =
                         power
                         * Math.Log(
@@ -77,7 +77,7 @@ internal static class ReadingWeight
                         );
                 return;
             }
-            for (var k = 0; k < held.To(s) - start; k++)
+            for (var k = 0; k < partition.To(s) - start; k++)
                 added[start + k] =
                     power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });

@@ -3,7 +3,7 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>A reading, how much it counts, and what it added to the logarithm of every weight.</summary>
-/// <param name="Added">By entry of <paramref name="Held"/>.</param>
+/// <param name="Added">By entry of <paramref name="Partition"/>.</param>
 /// <param name="OffSheet">The same for "not on the sheet".</param>
 /// <param name="Unlike">The same for a machine of which nothing is known; NaN for what is no reading.</param>
 /// <param name="Sound">The same for a sound machine.</param>
@@ -11,7 +11,7 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 internal sealed record Weighed(
     Reading Reading,
     double Power,
-    Held Held,
+    ValuePartition Partition,
     double[] Added,
     double OffSheet,
     double Unlike,
@@ -35,5 +35,5 @@ internal sealed record Weighed(
     public bool StaysDead { get; init; }
 
     /// <summary>What it added to a suspect's fine point.</summary>
-    public double Of(int suspect, int fine) => Added[Held.At(suspect, fine)];
+    public double Of(int suspect, int fine) => Added[Partition.At(suspect, fine)];
 }

@@ -4,21 +4,28 @@ using Zoltric.Core.Diagnosis.Observation;
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>Normalised weights over all fine points; with <paramref name="OffSheet"/> they add to 1.</summary>
-/// <param name="Each">By entry of <paramref name="Held"/>, the weight of each fine point that it stands for.</param>
+/// <param name="Each">By entry of <paramref name="Partition"/>, the weight of each fine point that it stands for.</param>
 /// <param name="Unknowns">By entry, what it has learnt of the supply.</param>
 /// <param name="AsDrawn">How likely a machine that is not as drawn reads as drawn the next time.</param>
-internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, double OffSheet, Unknowns[] Unknowns, double AsDrawn)
+internal sealed record Weights(
+    FaultSpace Space,
+    ValuePartition Partition,
+    double[] Each,
+    double OffSheet,
+    Unknowns[] Unknowns,
+    double AsDrawn
+)
 {
     public double Of(int suspect)
     {
         var sum = 0.0;
-        for (var i = Held.From(suspect); i < Held.To(suspect); i++)
+        for (var i = Partition.From(suspect); i < Partition.To(suspect); i++)
             sum += Each[i];
-        return sum * Held.Times(suspect);
+        return sum * Partition.Times(suspect);
     }
 
     /// <summary>Weight of one fine point.</summary>
-    public double At(int suspect, int fine) => Each[Held.At(suspect, fine)];
+    public double At(int suspect, int fine) => Each[Partition.At(suspect, fine)];
 
     private IReadOnlyList<Representative>? _representatives;
 
@@ -52,7 +59,7 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
                 yield return new Representative(s, Space.NearestPoint(s, i), share * taken / 3)
                 {
                     FinePoint = i,
-                    Supply = Unknowns[Held.At(s, i)].Off,
+                    Supply = Unknowns[Partition.At(s, i)].Off,
                 };
         }
     }
@@ -60,7 +67,7 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
     private Representative At(int s, int point, double weight)
     {
         var fine = Space.Curved(s) ? Math.Min(point * FaultSpace.Fine, Space.FineCount(s) - 1) : point;
-        return new Representative(s, point, weight) { Supply = Unknowns[Held.At(s, fine)].Off };
+        return new Representative(s, point, weight) { Supply = Unknowns[Partition.At(s, fine)].Off };
     }
 
     private List<Representative> Pick()
@@ -76,7 +83,7 @@ internal sealed record Weights(FaultSpace Space, Held Held, double[] Each, doubl
                 points[Space.NearestPoint(s, i)] += At(s, i);
             if (Space.OpenTwin(s) is { } open)
             {
-                var now = Unknowns[Held.From(s)].Open;
+                var now = Unknowns[Partition.From(s)].Open;
                 all.Add(At(s, 0, share * (1 - now)));
                 all.Add(At(open, 0, share * now) with { StandsFor = s });
                 continue;

@@ -1,12 +1,12 @@
 namespace Zoltric.Core.Solving;
 
 /// <summary>
-/// What conductors join in a standing state, and what is left of that when a few branches open or close: nodes that reach each other
+/// What conductors join in a base state, and what is left of that when a few branches open or close: nodes that reach each other
 /// through less than a megohm. An opened branch parts only what hangs on it alone (a bridge of the graph), and that is one stretch of a
 /// walk through the graph.
 /// </summary>
 /// <remarks>Source: bridges by depth-first search, Tarjan (1974). Nodes are counted from the reference, which is 0 here.</remarks>
-internal sealed class Ties
+internal sealed class ConductionGraph
 {
     /// <summary>Least conductance that ties two points, S.</summary>
     public const double Least = 1e-6;
@@ -29,7 +29,7 @@ internal sealed class Ties
     private readonly bool[] _bridge;
 
     /// <param name="g">Conductance by branch, S.</param>
-    public Ties(Network network, double[] g)
+    public ConductionGraph(Network network, double[] g)
     {
         (_network, _ties) = (network, Array.ConvertAll(g, x => x > Least));
         var n = network.Size + 1;
@@ -107,7 +107,7 @@ internal sealed class Ties
     /// <summary>True when a changed branch joins what was apart, or parts what was joined.</summary>
     public bool Changes(in ChangedLink c) => c.G > Least != _ties[c.Branch];
 
-    /// <summary>Whether conductors join two nodes of the standing state; the reference is -1.</summary>
+    /// <summary>Whether conductors join two nodes of the base state; the reference is -1.</summary>
     public bool Tied(int p, int q) => _tree[p + 1] == _tree[q + 1];
 
     /// <summary>The same on a machine of which a few branches are changed; null where that takes a walk of its own.</summary>

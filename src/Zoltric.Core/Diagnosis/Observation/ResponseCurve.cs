@@ -7,7 +7,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// makes every reading a quotient (a + b·r) / (1 + c·r), so three anchors give all that lies between; borders of a state lie between two
 /// close anchors.
 /// </summary>
-internal sealed class Curve
+internal sealed class ResponseCurve
 {
     private readonly Predicted[] _shown;
     private readonly double[] _at = [];
@@ -16,12 +16,12 @@ internal sealed class Curve
     private readonly Quotient[] _shares = [];
 
     /// <summary>Values without anything between them; one that stands for all where no reading tells them apart.</summary>
-    public Curve(Predicted[] shown) => _shown = shown;
+    public ResponseCurve(Predicted[] shown) => _shown = shown;
 
     /// <param name="at">Places of the anchors along the grid, rising.</param>
     /// <param name="anchorValues">The suspect's value at each anchor.</param>
     /// <param name="fineValues">The suspect's value at every fine point.</param>
-    public Curve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues)
+    public ResponseCurve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues)
     {
         (_at, _shown, _values) = (at, shown, fineValues);
         (_means, _shares) = (new Quotient[at.Length - 1], new Quotient[at.Length - 1]);

@@ -6,15 +6,15 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// How the values of each suspect are weighed: together, by one entry, as long as no reading tells them apart, else fine point by fine
 /// point. Most faults move nothing that was read. Immutable; entries of all suspects lie one after the other.
 /// </summary>
-internal sealed class Held
+internal sealed class ValuePartition
 {
     private readonly FaultSpace _space;
     private readonly int[] _start;
 
-    private Held(FaultSpace space, int[] start) => (_space, _start) = (space, start);
+    private ValuePartition(FaultSpace space, int[] start) => (_space, _start) = (space, start);
 
     /// <summary>Every suspect's values together.</summary>
-    public static Held Together(FaultSpace space) => new(space, [.. Enumerable.Range(0, space.Suspects.Count + 1)]);
+    public static ValuePartition Together(FaultSpace space) => new(space, [.. Enumerable.Range(0, space.Suspects.Count + 1)]);
 
     /// <summary>Entries of all suspects.</summary>
     public int Count => _start[^1];
@@ -37,7 +37,7 @@ internal sealed class Held
     private bool IsOne(int suspect) => _start[suspect + 1] == _start[suspect] + 1;
 
     /// <summary>With those suspects point by point whose values one more test tells apart, in this space or one opened within it.</summary>
-    public Held Apart(FaultSpace space, Func<int, bool> tellsApart)
+    public ValuePartition Apart(FaultSpace space, Func<int, bool> tellsApart)
     {
         var start = new int[space.Suspects.Count + 1];
         for (var s = 0; s < space.Suspects.Count; s++)
@@ -45,13 +45,13 @@ internal sealed class Held
             var known = s + 1 < _start.Length;
             start[s + 1] = start[s] + (known && !IsOne(s) || tellsApart(s) ? space.FineCount(s) : 1);
         }
-        return start[^1] == Count && space == _space ? this : new Held(space, start);
+        return start[^1] == Count && space == _space ? this : new ValuePartition(space, start);
     }
 
     /// <summary>
     /// Writes what is held so, entry by entry, as a finer holding has it; entries of suspects that are not known here are left.
     /// </summary>
-    public void Spread<T>(ReadOnlySpan<T> from, Held into, Span<T> to)
+    public void Spread<T>(ReadOnlySpan<T> from, ValuePartition into, Span<T> to)
     {
         if (into == this)
         {

@@ -5,7 +5,7 @@ namespace Zoltric.Core.Circuits;
 /// <summary>What an observation shows: a number in base units, a word, or a refusal with its reason.</summary>
 /// <param name="Value">V, A or Ω; null for words, OL and refusals.</param>
 /// <param name="Text">As a person reads it.</param>
-public sealed record Shown(double? Value, Dimension Dimension, string Text)
+public sealed record MeterReading(double? Value, Dimension Dimension, string Text)
 {
     /// <summary>Standard deviation from part-to-part spread, same unit as the value.</summary>
     public double Spread { get; init; }
@@ -22,12 +22,13 @@ public sealed record Shown(double? Value, Dimension Dimension, string Text)
     /// <summary>What is said instead of a number; null for numbers.</summary>
     public Answer? Answer { get; init; }
 
-    public static Shown Number(double value, Dimension dimension) => new(value, dimension, Format(value, dimension));
+    public static MeterReading Number(double value, Dimension dimension) => new(value, dimension, Format(value, dimension));
 
-    public static Shown Word(Answer answer, Dimension dimension = Dimension.None) =>
+    public static MeterReading Word(Answer answer, Dimension dimension = Dimension.None) =>
         new(null, dimension, answer.Text()) { Answer = answer };
 
-    public static Shown Refuse(Dimension dimension, string reason) => new(null, dimension, reason) { Answer = Circuits.Answer.Refused };
+    public static MeterReading Refuse(Dimension dimension, string reason) =>
+        new(null, dimension, reason) { Answer = Circuits.Answer.Refused };
 
     /// <summary>Four figures as a meter shows them, with a space before the unit.</summary>
     public static string Format(double value, Dimension dimension)

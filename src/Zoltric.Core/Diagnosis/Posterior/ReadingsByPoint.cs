@@ -9,7 +9,7 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// point shows again what it showed, and so as a rule do the points that nothing but a conductor parts from it; two points have between
 /// them what each was read at. A joint that comes and goes does not keep to that.
 /// </summary>
-internal sealed class Remembered
+internal sealed class ReadingsByPoint
 {
     /// <summary>Conductors from one point to the next that still count as there; estimate.</summary>
     private const int MostHops = 3;
@@ -34,7 +34,7 @@ internal sealed class Remembered
     /// </summary>
     private readonly Dictionary<Setup, Dictionary<Terminal, double>> _beside;
 
-    public Remembered(FaultSpace space, IEnumerable<Reading> readings)
+    public ReadingsByPoint(FaultSpace space, IEnumerable<Reading> readings)
     {
         _space = space;
         _read = Read(readings);

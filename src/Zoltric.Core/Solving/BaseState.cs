@@ -10,13 +10,13 @@ namespace Zoltric.Core.Solving;
 /// A network in one switching state with nothing wrong: conductances, sources, factor and potentials, made once. Faults and meters are
 /// changes on it: each needs the response to a unit current at its own two points, kept here, and then a few multiplications.
 /// </summary>
-internal sealed class Standing
+internal sealed class BaseState
 {
     private readonly Network _network;
     private readonly KeptResponses _responses;
     private readonly Machine _machine;
-    private readonly MachineSpread? _vary;
-    private StandingAc? _alternating;
+    private readonly ToleranceDraw? _vary;
+    private AlternatingBaseState? _alternating;
     private readonly bool[] _drives;
 
     public double[] G { get; }
@@ -34,12 +34,12 @@ internal sealed class Standing
     public byte[] Switches { get; }
     public double Waited { get; }
 
-    public Standing(
+    public BaseState(
         Machine machine,
         Network network,
         MachineState state,
         IReadOnlyList<(int P, int Q, double Ohms)> leads,
-        MachineSpread? vary
+        ToleranceDraw? vary
     )
     {
         (_machine, _network, _vary) = (machine, network, vary);
@@ -58,7 +58,7 @@ internal sealed class Standing
     }
 
     /// <summary>The next state: what changed of another one, on its factor.</summary>
-    private Standing(Standing from, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<int> changed, bool plain)
+    private BaseState(BaseState from, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads, List<int> changed, bool plain)
     {
         (_machine, _network, _vary) = (from._machine, from._network, from._vary);
         (Switches, Waited) = ([.. state.Switches], state.Waited);
@@ -139,8 +139,8 @@ internal sealed class Standing
     /// </summary>
     private int MostNear => Math.Clamp(Volts.Length / 64, 8, 48);
 
-    /// <summary>The standing state of other switches, from this one when few branches differ; null when it is better made anew.</summary>
-    public Standing? Next(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
+    /// <summary>The base state of other switches, from this one when few branches differ; null when it is better made anew.</summary>
+    public BaseState? Next(MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
     {
         if (state.Waited != Waited)
             return null;
@@ -154,7 +154,7 @@ internal sealed class Standing
             if (changed.Count > MostChanged)
                 return null;
         }
-        return new Standing(this, state, leads, changed, plain);
+        return new BaseState(this, state, leads, changed, plain);
     }
 
     private double Conductance(int i, MachineState state, IReadOnlyList<(int P, int Q, double Ohms)> leads)
@@ -396,20 +396,20 @@ internal sealed class Standing
     /// <summary>The state as it is.</summary>
     public LowRankUpdate Unchanged => _unchanged ??= LowRankUpdate.None(this);
 
-    private Ties? _ties;
+    private ConductionGraph? _ties;
 
     /// <summary>What conductors join in this state.</summary>
-    public Ties Ties => _ties ??= new Ties(_network, G);
+    public ConductionGraph Ties => _ties ??= new ConductionGraph(_network, G);
 
     /// <summary>The alternating side of the same state.</summary>
-    public StandingAc Alternating => _alternating ??= new StandingAc(_machine, _network, this, _vary);
+    public AlternatingBaseState Alternating => _alternating ??= new AlternatingBaseState(_machine, _network, this, _vary);
 }
 
 /// <summary>
-/// The alternating part of a standing state: everything here is resistance, so phasors are two real solutions on the same conductances.
+/// The alternating part of a base state: everything here is resistance, so phasors are two real solutions on the same conductances.
 /// Windings are coupled by their ratio; direct current only sees their copper.
 /// </summary>
-internal sealed class StandingAc
+internal sealed class AlternatingBaseState
 {
     private readonly KeptResponses _responses;
     private readonly HashSet<int> _windings = [];
@@ -422,7 +422,7 @@ internal sealed class StandingAc
     public List<CoupledWindings> Couplings { get; }
     public AlternatingPart Part { get; }
 
-    public StandingAc(Machine machine, Network network, Standing direct, MachineSpread? vary)
+    public AlternatingBaseState(Machine machine, Network network, BaseState direct, ToleranceDraw? vary)
     {
         _responses = new KeptResponses(machine.Responses);
         G = direct.G;

@@ -8,9 +8,9 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// Weights of the answers to one test, for one site at a time and in all, in bins about one standard deviation wide. One per thread; empty
 /// again after use.
 /// </summary>
-internal sealed class Bins
+internal sealed class AnswerHistogram
 {
-    /// <summary>Bins to each side of nothing, and words apart from them.</summary>
+    /// <summary>AnswerHistogram to each side of nothing, and words apart from them.</summary>
     public const int Half = 250,
         MostWords = 16;
     private const int Reach = 2,
@@ -18,7 +18,7 @@ internal sealed class Bins
         Size = Numbers + MostWords;
 
     [ThreadStatic]
-    private static Bins? _mine;
+    private static AnswerHistogram? _mine;
 
     /// <summary>Normal weights at whole standard deviations.</summary>
     private static readonly double[] Kernel = [0.0545, 0.2442, 0.4026, 0.2442, 0.0545];
@@ -35,7 +35,7 @@ internal sealed class Bins
     private readonly List<double> _shares = [];
     private double _joint;
 
-    public static Bins Borrow() => _mine ??= new Bins();
+    public static AnswerHistogram Borrow() => _mine ??= new AnswerHistogram();
 
     /// <summary>w·log₂ w, of which information is made.</summary>
     public static double Term(double w) => w > 0 ? w * Math.Log2(w) : 0;
@@ -167,7 +167,7 @@ internal sealed class Bins
 
         public double this[int at] => _weights[at];
 
-        /// <summary>Bins with a weight, in the order in which they came.</summary>
+        /// <summary>AnswerHistogram with a weight, in the order in which they came.</summary>
         public ReadOnlySpan<int> Filled => _filled.AsSpan(0, _count);
 
         public void Add(int at, double weight)

@@ -10,7 +10,7 @@ namespace Zoltric.Core.Diagnosis.Planning;
 /// gives to each test. On it a way of working is played to the end for every site, so that tests are compared by the minutes of the whole
 /// job and not of one step. Source: rollout of a base policy (Tesauro and Galperin, 1997; Bertsekas and Tsitsiklis, 1997).
 /// </summary>
-internal sealed class Board
+internal sealed class RolloutPlanner
 {
     private const int MostSites = 48,
         MostTests = 60;
@@ -33,7 +33,7 @@ internal sealed class Board
     /// <summary>Share of all suspicion that the board holds.</summary>
     public double Coverage { get; }
 
-    public Board(
+    public RolloutPlanner(
         FaultSpace space,
         Gain gain,
         TestCosts costs,
