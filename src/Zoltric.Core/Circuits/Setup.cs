@@ -22,10 +22,35 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
+    /// <summary>By value: the same interventions, steps, wait and places in the same order.</summary>
     public bool Equals(Setup? o) =>
-        ReferenceEquals(this, o) || o is not null && GetHashCode() == o.GetHashCode() && ToString() == o.ToString();
+        ReferenceEquals(this, o)
+        || o is not null
+            && GetHashCode() == o.GetHashCode()
+            && AfterSeconds == o.AfterSeconds
+            && Interventions.SequenceEqual(o.Interventions)
+            && Moved.SequenceEqual(o.Moved)
+            && Steps.Count == o.Steps.Count
+            && Steps.Zip(o.Steps).All(s => s.First.SequenceEqual(s.Second));
 
-    public override int GetHashCode() => _hash ??= ToString().GetHashCode(StringComparison.Ordinal);
+    public override int GetHashCode() => _hash ??= Hash();
+
+    private int Hash()
+    {
+        var hash = new HashCode();
+        hash.Add(AfterSeconds);
+        foreach (var i in Interventions)
+            hash.Add(i);
+        foreach (var step in Steps)
+        {
+            hash.Add(step.Count);
+            foreach (var move in step)
+                hash.Add(move);
+        }
+        foreach (var m in Moved)
+            hash.Add(m, StringComparer.Ordinal);
+        return hash.ToHashCode();
+    }
 
     private int? _hash;
     private string? _text;

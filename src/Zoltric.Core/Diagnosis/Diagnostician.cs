@@ -288,7 +288,7 @@ public static class Diagnostician
             var (what, how) = ToProveDead(circuit, isolation, test) is { } check ? (check, AdviceKind.ProveDead) : (test, kind);
             // An alternative is another place, not the next terminal of the same part.
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
-            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test.ToString() == what.ToString()))
+            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test == what))
                 continue;
             places.Add(key);
             advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes));

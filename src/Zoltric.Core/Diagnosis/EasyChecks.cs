@@ -34,7 +34,7 @@ public static class EasyChecks
         var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !TestRules.IsDangerouslyLive(circuit, t)).ToList();
         gain.Prepare(all);
         var working = Complaint.FunctionOf(circuit, readings) is { } f ? FunctionState.SetupFor(circuit, f) : null;
-        var done = readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+        var done = readings.Where(r => r.Result is not null).Select(r => r.Test).ToHashSet();
         IEnumerable<EasyCheck> Checks(IEnumerable<Test> tests, string why) =>
             tests
                 .Select(t => new EasyCheck(t, why, gain.Bits(t), costs.Minutes(t)))
@@ -72,11 +72,11 @@ public static class EasyChecks
         );
         checks.AddRange(Checks(all.Where(t => t.Probe is Probe.Hears), "a click proves the coil side only").Take(2));
         checks.AddRange(Looks(space, weights, costs, done).Take(MostLooks));
-        return [.. checks.DistinctBy(c => c.Test.ToString()).OrderByDescending(c => c.Bits / Math.Max(c.Minutes, 0.1))];
+        return [.. checks.DistinctBy(c => c.Test).OrderByDescending(c => c.Bits / Math.Max(c.Minutes, 0.1))];
     }
 
     /// <summary>What to look at for damage: the likeliest parts within easy reach. A look only nudges the odds.</summary>
-    private static IEnumerable<EasyCheck> Looks(FaultSpace space, Weights weights, TestCosts costs, HashSet<string> done) =>
+    private static IEnumerable<EasyCheck> Looks(FaultSpace space, Weights weights, TestCosts costs, HashSet<Test> done) =>
         Enumerable
             .Range(0, space.Suspects.Count)
             .Select(s => (Tag: space.Suspects[s].RepairUnit.Split(':')[0], Weight: weights.Of(s)))
@@ -85,7 +85,7 @@ public static class EasyChecks
             .Where(x => x.Part is { Sealed: false } && !x.Part.Kind.IsSource && x.Weight > 0.005)
             .OrderByDescending(x => x.Weight)
             .Select(x => new Test(Setup.Rest, new Probe.Looks(x.Part!.Tag)))
-            .Where(t => !done.Contains(t.ToString()))
+            .Where(t => !done.Contains(t))
             .Select(t => new EasyCheck(t, "burnt, loose, wet or chafed? A look only nudges the odds", 0, costs.Minutes(t)))
             .Where(c => c.Minutes <= Easy);
 

@@ -67,7 +67,7 @@ internal sealed record ReadingLimit(double Low, double High, LimitSource Source,
     public static ReadingLimit? Of(Circuit circuit, Test test, OperatingPoint sound, HealthyBand healthy)
     {
         foreach (var f in circuit.Functions)
-            if (f.Test is FunctionTest.Measured m && m.Probe.ToString() == test.Probe.ToString() && sound.Holds(f.When))
+            if (f.Test is FunctionTest.Measured m && m.Probe == test.Probe && sound.Holds(f.When))
                 return new ReadingLimit(m.Low, m.High, LimitSource.Sheet, $"“{f.Name}” wants {Range(m.Low, m.High, m.Probe.Dimension)}");
         if (
             test.Probe is Probe.Ohms { X: var x }

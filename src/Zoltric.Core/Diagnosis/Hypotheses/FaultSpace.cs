@@ -20,7 +20,7 @@ public sealed class FaultSpace
     private const int MostTests = 400;
 
     private readonly FaultRuns _runs;
-    private readonly ConcurrentDictionary<string, ResponseCurve[]> _curves = new();
+    private readonly ConcurrentDictionary<Test, ResponseCurve[]> _curves = new();
 
     /// <param name="learnt">What closed jobs have taught of the odds; the base odds without.</param>
     /// <param name="shelf">Where what is computed is kept; one of its own without.</param>
@@ -252,8 +252,7 @@ public sealed class FaultSpace
     /// <summary>What the test shows along every suspect's values.</summary>
     internal ResponseCurve[] Curves(Test test)
     {
-        var key = test.ToString();
-        if (_curves.TryGetValue(key, out var known))
+        if (_curves.TryGetValue(test, out var known))
             return known;
         if (_curves.Count > MostTests)
             _curves.Clear();
@@ -290,7 +289,7 @@ public sealed class FaultSpace
                 ? new ResponseCurve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s))
                 : new ResponseCurve(shown);
         });
-        return _curves[key] = all;
+        return _curves[test] = all;
 
         // Most faults move most readings a little at most: those are spread as the base state's.
         Predicted Shown(OperatingPoint op)

@@ -57,7 +57,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     public IEnumerable<Test> All(Weights weights)
     {
         var done = Made();
-        return Every(weights).Where(t => !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t.ToString()));
+        return Every(weights).Where(t => !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t));
     }
 
     /// <summary>
@@ -75,11 +75,11 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             return [];
         return LiveAndDead
             .Across(space, readings, [.. joints.Select(space.OpenTwin).OfType<int>()])
-            .Where(t => Reachable(t) && !done.Contains(t.ToString()));
+            .Where(t => Reachable(t) && !done.Contains(t));
     }
 
     /// <summary>Tests that have a result, by their words.</summary>
-    private HashSet<string> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test.ToString()).ToHashSet();
+    private HashSet<Test> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test).ToHashSet();
 
     private bool Reachable(Test t) =>
         t.Probe.Tips.All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(p.PlaceOrTag))
@@ -304,7 +304,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             }
             pairs.Add((points[load - 1], points[load]));
         }
-        foreach (var steps in Setups.Select(s => s.Steps).DistinctBy(s => new Setup([], s).ToString()))
+        foreach (var steps in Setups.Select(s => s.Steps).DistinctBy(s => new Setup([], s)))
         foreach (var (p, q) in pairs)
             if (p != q)
                 yield return new Test(new Setup(off, steps), new Probe.Ohms(new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q))));

@@ -235,7 +235,7 @@ internal sealed class Belief
             && all[i].Test.Probe is not Probe.Sees
             && all.Skip(i + 1)
                 .Where((_, k) => period[i + 1 + k] == period[i])
-                .FirstOrDefault(x => x.Test.ToString() == all[i].Test.ToString() && x.Result is not null)
+                .FirstOrDefault(x => x.Test == all[i].Test && x.Result is not null)
                 is { } later
             && Contradicts(space, meter, all[i], later);
 
@@ -245,8 +245,7 @@ internal sealed class Belief
     }
 
     /// <summary>The test without what was moved by hand: a machine that is built otherwise shows the same with and without.</summary>
-    private static string Unmoved(Test t) =>
-        t.Setup.Moved.Count == 0 ? t.ToString() : (t with { Setup = t.Setup with { Moved = [] } }).ToString();
+    private static Test Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t : t with { Setup = t.Setup with { Moved = [] } };
 
     private static string KeyOf(MeterClass meter, Circumstances circumstances, List<string> names, int count) =>
         $"{meter.Name} {circumstances}\n" + string.Join('\n', names.Take(count));
@@ -254,9 +253,7 @@ internal sealed class Belief
     private static bool Repeated(List<Reading> all, int i, int[] period) =>
         all.Take(i)
             .Where((_, k) => period[k] == period[i])
-            .Any(x =>
-                x.Test.ToString() == all[i].Test.ToString() && x.Result is not null && x.Result.ToString() == all[i].Result?.ToString()
-            );
+            .Any(x => x.Test == all[i].Test && x.Result is not null && x.Result == all[i].Result);
 
     private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) =>
         (a.Result, b.Result) switch
@@ -265,7 +262,7 @@ internal sealed class Belief
                 > 3 * meter.Band(x.Value, x.Dimension) + 0.02 * space.Circuit.NominalVolts,
             // It works and it flickers are two looks at one thing.
             ({ ComesAndGoes: true }, _) or (_, { ComesAndGoes: true }) => false,
-            ({ } x, { } y) => x.ToString() != y.ToString(),
+            ({ } x, { } y) => x != y,
             _ => false,
         };
 
@@ -392,7 +389,7 @@ internal sealed class Belief
                 return true;
         }
         return Evidence
-            .GroupBy(e => (e.Period, e.Reading.Test.ToString()))
+            .GroupBy(e => (e.Period, e.Reading.Test))
             .Any(g =>
                 g.Any(x =>
                     g.Any(y =>

@@ -63,7 +63,7 @@ internal static class OpenedFaults
     /// <summary>The same test with different answers.</summary>
     private static bool Repeats(Belief belief) =>
         belief
-            .Counted.GroupBy(e => (e.Period, e.Reading.Test.ToString()))
+            .Counted.GroupBy(e => (e.Period, e.Reading.Test))
             .Any(g =>
                 g.Any(e => e.Reading.Doubtful) && g.Count() > 1
                 || g.Count() > 2

@@ -81,7 +81,7 @@ internal sealed class ReadingsByPoint
         foreach (var (elsewhere, points) in _read)
             if (
                 points.TryGetValue(v.P, out var then)
-                && elsewhere.InterventionsText == setup.InterventionsText
+                && elsewhere.Interventions.SequenceEqual(setup.Interventions)
                 && Math.Abs(Sound(setup, v.P) - Sound(elsewhere, v.P)) < Alike * _space.Circuit.NominalVolts
             )
                 return Volts(then, Beside);

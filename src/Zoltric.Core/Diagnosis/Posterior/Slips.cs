@@ -22,7 +22,7 @@ internal static class Slips
         && space.Circuit.Functions.Any(f =>
             f.Test is FunctionTest.Measured m
             && (v < m.Low || v > m.High)
-            && m.Probe.ToString() == test.Probe.ToString()
+            && m.Probe == test.Probe
             && space.Healthy(test.Setup).Holds(f.When)
         )
             ? MeasuredSymptom
