@@ -156,6 +156,7 @@ internal sealed class Belief
                 w.Followed,
                 w.StaysDead
             );
+            ComplaintWeight.Add(opened, [.. evidence.Select(e => e.Reading)], w.Reading, first, partition, added);
             (var ofOff, notAsDrawn) = NotAsDrawn.After(
                 notAsDrawn,
                 w.Reading,
@@ -286,6 +287,7 @@ internal sealed class Belief
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
         var staysDead = ReadingKinds.StaysDead(Evidence, reading, period);
         ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, staysDead);
+        ComplaintWeight.Add(_space, [.. Evidence.Select(e => e.Reading)], reading, 0, partition, added);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
         {
