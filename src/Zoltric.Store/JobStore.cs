@@ -75,13 +75,25 @@ public sealed class JobStore(Database database, TimeProvider clock)
         return (await c.QueryAsync<LineRow>("SELECT * FROM line WHERE job_id = @jobId ORDER BY id", new { jobId })).AsList();
     }
 
-    /// <summary>Adds one line, given back as it stands; on the disk when this returns.</summary>
-    public async Task<LineRow> AddLine(long jobId, string phase, string text, string author, double minutes)
+    /// <summary>True where a page with that token has given its line.</summary>
+    public async Task<bool> IsGiven(long jobId, string token)
     {
         await using var c = database.Open();
-        return await c.QuerySingleAsync<LineRow>(
-            "INSERT INTO line (job_id, phase, text, author, at, minutes) VALUES (@jobId, @phase, @text, @author, @at, "
-                + "@minutes) RETURNING *",
+        return await c.ExecuteScalarAsync<bool>(
+            "SELECT EXISTS (SELECT 1 FROM line WHERE job_id = @jobId AND token = @token)",
+            new { jobId, token }
+        );
+    }
+
+    /// <summary>
+    /// Adds one line, given back as it stands; on the disk when this returns. Null where a line with that token stands already.
+    /// </summary>
+    public async Task<LineRow?> AddLine(long jobId, string phase, string text, string author, double minutes, string? token = null)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleOrDefaultAsync<LineRow>(
+            "INSERT INTO line (job_id, phase, text, author, at, minutes, token) VALUES (@jobId, @phase, @text, @author, @at, "
+                + "@minutes, @token) ON CONFLICT DO NOTHING RETURNING *",
             new
             {
                 jobId,
@@ -90,6 +102,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
                 author,
                 at = MachineStore.Now(clock),
                 minutes,
+                token,
             }
         );
     }

@@ -15,6 +15,9 @@ internal static class ResultGrammar
             );
         var first = Grammar.Place(tokens[0]);
         var text = string.Concat(tokens.Select(t => t.ToStringValue()));
+        // 12,4 is written where 12.4 is meant; a thousand is never set off by a comma here.
+        if (tokens is [{ Kind: Token.Word }, { Kind: Token.Comma }, { Kind: Token.Word }, ..] && char.IsAsciiDigit(text[0]))
+            (text, tokens) = (text.Replace(',', '.'), [tokens[0], .. tokens[3..]]);
         if (tokens.Length > 2)
             throw Names.Fail(line, Grammar.Place(tokens[2]), "There is more than one result.", Expects(probe), null);
         var doubtful = text.EndsWith('?');

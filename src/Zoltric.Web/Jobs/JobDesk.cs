@@ -179,11 +179,19 @@ public sealed class JobDesk(
     /// read or must not be done, and nothing is kept then.
     /// </summary>
     /// <param name="done">True where the technician says that it was done all the same: the record must be true.</param>
-    public async Task<Added> Add(JobView view, string text, string author, bool done = false)
+    /// <param name="asked">The order that was on the screen: a bare value is of that, whatever is asked for now.</param>
+    /// <param name="token">Of the page it was given on: what comes twice from one page is one line.</param>
+    public async Task<Added> Add(JobView view, string text, string author, bool done = false, string? asked = null, string? token = null)
     {
+        token = token is { Length: > 0 and <= 64 } ? token : null;
+        if (token is not null && await jobs.IsGiven(view.Job.Id, token))
+            return new Added(view, null);
         // A bare value is what the meter shows at the probe that is asked for.
-        if (view.Next is { } next && (QuantityText.TryParse(text.Trim().TrimEnd('?'), out _) || text.Trim() is "OL"))
-            text = $"{next.Test} = {text.Trim()}";
+        if (
+            (string.IsNullOrWhiteSpace(asked) ? view.Next?.Test.ToString() : asked) is { } order
+            && (QuantityText.TryParse(text.Trim().TrimEnd('?').Replace(',', '.'), out _) || text.Trim() is "OL")
+        )
+            text = $"{order} = {text.Trim()}";
         var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
         if (parsed.Value is not { } reading)
             return Refuse(parsed.Problems[0]);
@@ -217,7 +225,8 @@ public sealed class JobDesk(
             );
         var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
         // On the disk before anything is computed from it.
-        var row = await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes);
+        if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token) is not { } row)
+            return new Added((await Load(view.Job.Id))!, null);
         if (reading.Test.Setup.Interventions.Count > 0)
             await findings.Reopen(view.Job.Id, "leads", "fitted again");
         var after = ViewOf(view.Job, view.Sheet, [.. view.Lines, (row, reading)], view.Limits, view.Safety, view.Handovers, view.Told);

@@ -53,6 +53,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
             }
         )!;
 
+    /// <summary>Of this page as it was sent: the reading given on it is kept once, however often it arrives.</summary>
+    public string Token { get; } = Guid.NewGuid().ToString("N");
+
     /// <summary>Who looks at it.</summary>
     public string Me => Author.Of(HttpContext);
 
@@ -65,14 +68,14 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>True where a line that was refused may be kept, marked, because it was done all the same.</summary>
     public bool MayBeKept { get; private set; }
 
-    public async Task<IActionResult> OnPostReadingAsync(string? text, bool done)
+    public async Task<IActionResult> OnPostReadingAsync(string? text, bool done, string? asked, string? token)
     {
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         Text = text ?? "";
         var (after, refusal) = view.Closed
             ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
-            : await desk.Add(view, Text, Author.Of(HttpContext), done);
+            : await desk.Add(view, Text, Author.Of(HttpContext), done, asked, token);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";

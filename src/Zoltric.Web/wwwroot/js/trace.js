@@ -30,12 +30,17 @@
     f.scrollLeft = f.scrollWidth;
   }
 
+  // A line's setup up to its colon, and what follows: the colon stands alone, that of a pin, X2:1b, does not.
+  function parts(line) {
+    var colon = /(^|\s):(\s|$)/.exec(line), end = colon ? colon.index + colon[0].lastIndexOf(":") + 1 : 0;
+    return { setup: line.slice(0, end) || ":", probe: line.slice(end).trim() };
+  }
+
   // The setup that the chips show, as it is written before the colon; the order's own where they were left alone.
   function setup() {
     var chips = Array.prototype.slice.call(document.querySelectorAll("[data-chip]"));
     if (!chips.some(function (c) { return c.dataset.changed; })) {
-      var next = (field() && field().dataset.next) || ":";
-      return next.slice(0, next.lastIndexOf(":") + 1);
+      return parts((field() && field().dataset.next) || ":").setup;
     }
     return chips.filter(function (c) { return c.value !== c.dataset.rest; }).map(function (c) { return c.dataset.chip + "=" + c.value; }).join(" ") + " :";
   }
@@ -54,7 +59,7 @@
     if (!e.target.matches("[data-chip]")) return;
     e.target.dataset.changed = "1";
     e.target.closest(".chip").classList.toggle("moved", e.target.value !== e.target.dataset.rest);
-    var f = field(), probe = f && f.dataset.next ? f.dataset.next.slice(f.dataset.next.lastIndexOf(":") + 1).trim() : "";
+    var f = field(), probe = f && f.dataset.next ? parts(f.dataset.next).probe : "";
     if (f) { f.value = (setup() + " " + probe + (probe ? " = " : " ")).trimStart(); }
   });
 
@@ -72,12 +77,25 @@
       e.preventDefault();
       var text = document.getElementById("sheet-text");
       var lines = text.value.split("\n");
-      var at = lines.slice(0, place.dataset.line - 1).reduce(function (sum, l) { return sum + l.length + 1; }, 0) + (place.dataset.column - 1);
+      var start = lines.slice(0, place.dataset.line - 1).reduce(function (sum, l) { return sum + l.length + 1; }, 0) + (place.dataset.column - 1);
       text.focus();
-      text.setSelectionRange(at, at + 1);
+      text.setSelectionRange(start, start + 1);
       text.scrollTop = (place.dataset.line - 8) * (text.scrollHeight / lines.length);
     }
   });
+
+  // While an answer is on its way no other is taken; the screen says so.
+  function busy(on) {
+    var trace = document.getElementById("trace");
+    if (trace) trace.setAttribute("aria-busy", on ? "true" : "false");
+  }
+  document.addEventListener("htmx:beforeRequest", function (e) {
+    var trace = document.getElementById("trace");
+    if (!trace || e.detail.target !== trace || e.detail.requestConfig.verb !== "post") return;
+    if (trace.getAttribute("aria-busy") === "true") { e.preventDefault(); return; }
+    busy(true);
+  });
+  document.addEventListener("htmx:afterRequest", function () { busy(false); });
 
   // What comes in its place stands where it stood: the page does not jump under the thumb.
   var stood = null;
@@ -91,7 +109,7 @@
     if (!head || stood === null) return;
     // An order that was out of sight is brought into it.
     var wanted = stood < 0 || stood > window.innerHeight / 2 ? 8 : stood;
-    window.scrollBy(0, head.getBoundingClientRect().top - wanted);
+    window.scrollBy({ top: head.getBoundingClientRect().top - wanted, behavior: "instant" });
     stood = null;
   });
 

@@ -1,0 +1,146 @@
+using System.Globalization;
+using OpenQA.Selenium;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>The trace with one hand free: nothing jumps, nothing is kept twice or at another point, every key does what it shows.</summary>
+public sealed class OneHandTests
+{
+    private static Browser OpenJob(ServerProcess server, string complaint)
+    {
+        var b = new Browser(390, 844, phone: true);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        b.Click(b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
+        b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
+        return b;
+    }
+
+    private static object? Run(Browser b, string script, params object[] args) => b.Driver.ExecuteScript(script, args);
+
+    private static int Lines(Browser b) => b.All(".log li:not(.struck)").Count;
+
+    private static double Top(Browser b, string css) =>
+        Convert.ToDouble(Run(b, $"return document.querySelector('{css}').getBoundingClientRect().top"), CultureInfo.InvariantCulture);
+
+    [Fact]
+    public void Stations_chips_and_pins_write_a_line_that_can_be_kept()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "brush does not turn");
+        var station = b.Find(".stations [data-station]");
+        var point = station.GetAttribute("data-station")!;
+        b.Click(station);
+        b.Find("#text").GetAttribute("value")!.ShouldEndWith($": V {point} = ");
+        // A pin's own colon is no end of the setup.
+        Run(b, "document.getElementById('text').dataset.next = 'brush=ON : V X2:1b'");
+        b.Click(station);
+        b.Find("#text").GetAttribute("value").ShouldBe($"brush=ON : V {point} = ");
+        Run(
+            b,
+            "var c = document.querySelector('[data-chip=brush]'); c.value = 'ON'; c.dispatchEvent(new Event('change', { bubbles: true }))"
+        );
+        b.Find("#text").GetAttribute("value")!.ShouldEndWith("brush=ON : V X2:1b = ");
+    }
+
+    [Fact]
+    public void Two_taps_while_the_first_is_on_its_way_keep_one_reading()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "brush does not turn");
+        b.Driver.ExecuteCdpCommand("Network.enable", []);
+        b.Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = false,
+                ["latency"] = 400,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
+        var before = Lines(b);
+        // The order as it stood, to be posted once more as a phone does that heard no answer.
+        var again = (string)
+            Run(
+                b,
+                "var f = document.querySelector('[data-answer=\"1\"]').form;"
+                    + "return new URLSearchParams(new FormData(f)).toString() + '|' + f.action"
+            )!;
+        Run(b, "var a = document.querySelectorAll('.answer'); a[0].click(); a[0].click(); a[1].click()");
+        b.Find("#trace").GetAttribute("aria-busy").ShouldBe("true");
+        b.Until(() => Lines(b) > before, "the reading was not kept");
+        b.Settle();
+        Lines(b).ShouldBe(before + 1);
+        var (body, action) = (again.Split('|')[0], again.Split('|')[1]);
+        Run(
+            b,
+            "var done = false; window.done = false; fetch(arguments[1], { method: 'POST', body: arguments[0], headers: "
+                + "{ 'Content-Type': 'application/x-www-form-urlencoded' } }).then(function () { window.done = true; })",
+            body,
+            action
+        );
+        b.Until(() => Run(b, "return window.done") is true, "no answer to the second");
+        b.Driver.Navigate().Refresh();
+        Lines(b).ShouldBe(before + 1, "one page gave two readings");
+    }
+
+    [Fact]
+    public void A_bare_value_is_of_the_order_that_was_on_the_screen()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "brush does not turn");
+        // On to an order that is answered with volts.
+        while (b.Find("#text").GetAttribute("data-unit") != "V")
+        {
+            var line = b.Find("#order").GetAttribute("data-line")!;
+            b.Click(b.All(".answer").First());
+            b.Until(() => b.Find("#order").GetAttribute("data-line") != line, $"no new order after {line}");
+            b.Settle();
+            Technician.MakeSafe(b);
+        }
+        var asked = b.Find("#order").GetAttribute("data-line")!;
+        // Meanwhile somebody answers it elsewhere, and another order stands on the server.
+        using (var other = OpenJob(server, "brush does not turn"))
+        {
+            other.Click(other.All(".answer").First());
+            other.Until(() => !other.Has("#order") || other.Find("#order").GetAttribute("data-line") != asked, "no new order");
+        }
+        var before = Lines(b);
+        b.Find("#text").SendKeys("12,4" + Keys.Enter);
+        b.Until(() => Lines(b) == before + 2, "the value was not kept");
+        b.All(".log .line")[^1].Text.ShouldBe($"{asked} = 12.4V");
+    }
+
+    [Fact]
+    public void The_page_stays_where_it_is_and_says_what_it_kept()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "brush does not turn");
+        for (var n = 0; n < 4 && b.Has("#order"); n++)
+        {
+            Technician.MakeSafe(b);
+            var line = b.Find("#order").GetAttribute("data-line")!;
+            var (value, text) = Technician.Simulate(
+                server,
+                File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "QS-5.sheet")),
+                line,
+                "S2 open"
+            );
+            var answers = b.All(".answer");
+            var answer = value is null ? answers.Single(a => a.FindElement(By.TagName("strong")).Text == text) : answers[0];
+            b.Click(answer);
+            b.Until(
+                () => !b.Has("#order") || b.Find("#order").GetAttribute("data-line") != line || b.Has(".order .found"),
+                $"no new order after {line}"
+            );
+            b.Settle();
+            // Order and receipt are on the screen without a swipe.
+            Top(b, "#order-head").ShouldBeInRange(0, 422);
+            if (b.Has(".receipt"))
+                b.Find(".receipt").Text.ShouldContain(line.Split(" : ")[^1]);
+        }
+        b.Shot("one-hand");
+    }
+}
