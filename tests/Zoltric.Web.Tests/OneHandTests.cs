@@ -139,7 +139,7 @@ public sealed class OneHandTests
             // Order and receipt are on the screen without a swipe.
             Top(b, "#order-head").ShouldBeInRange(0, 422);
             if (b.Has(".receipt"))
-                b.Find(".receipt").Text.ShouldContain(line.Split(" : ")[^1]);
+                b.Find(".receipt").Text.ShouldContain(line.Split(" : ")[^1] + ":");
         }
         b.Shot("one-hand");
     }

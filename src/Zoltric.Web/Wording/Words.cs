@@ -158,6 +158,19 @@ public static class Words
         return char.ToUpperInvariant(trimmed[0]) + trimmed[1..] + (trimmed[^1] == '?' ? "" : ".");
     }
 
+    /// <summary>What was read, as a person says it: a band where one answer stood for one.</summary>
+    public static string Result(Reading reading)
+    {
+        ArgumentNullException.ThrowIfNull(reading);
+        return reading.Result switch
+            {
+                ReadingResult.Number n => Said(n.Value, n.Dimension),
+                ReadingResult.Range r => Band(r.Low, r.High, r.Dimension),
+                { } other => other.ToString()!,
+                null => "",
+            } + (reading.Doubtful ? " (doubtful)" : "");
+    }
+
     private static string Said(double value, Dimension dimension) => MeterReading.Format(value, dimension);
 
     public static Dimension DimensionOf(Test t) => t.Probe.Dimension;
