@@ -25,18 +25,28 @@ internal sealed class Names(
 
     public IReadOnlyDictionary<string, Part> Parts => parts;
 
+    /// <summary>Tags of parts and numbers of wires whose own line could not be read.</summary>
+    public HashSet<string> Misread { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>The same problem, marked where it follows from a line that was misread.</summary>
+    private NotationException Unknown(string tag, NotationException e) =>
+        Misread.Contains(tag) ? new NotationException(e.Problem) { Follows = true } : e;
+
     public static NotationException Fail(int line, Placed at, string message, string expected, string? suggestion) =>
         new(new Problem(Severity.Error, line, at.Column, message, NotationTokenizer.Clip(at.Text), expected, suggestion));
 
     public Part Part(Placed tag, int line) =>
         parts.TryGetValue(tag.Text, out var part)
             ? part
-            : throw Fail(
-                line,
-                tag,
-                $"There is no part {NotationTokenizer.Clip(tag.Text)} on this sheet.",
-                "the tag of a part",
-                Spelling.DidYouMean(tag.Text, parts.Keys)
+            : throw Unknown(
+                tag.Text,
+                Fail(
+                    line,
+                    tag,
+                    $"There is no part {NotationTokenizer.Clip(tag.Text)} on this sheet.",
+                    "the tag of a part",
+                    Spelling.DidYouMean(tag.Text, parts.Keys)
+                )
             );
 
     public Control Control(Placed name, int line) =>
@@ -138,12 +148,15 @@ internal sealed class Names(
             return new Across(wire.Id, new ProbePoint(wire.From, wire.Id, true), new ProbePoint(wire.To, wire.Id));
         var (tag, name, pin) = Split(x.Text);
         if (!parts.TryGetValue(tag, out var part))
-            throw Fail(
-                line,
-                x,
-                $"There is no part or wire {NotationTokenizer.Clip(x.Text)} on this sheet.",
-                "a two-terminal tag, a pin or a wire",
-                Spelling.DidYouMean(x.Text, parts.Keys.Concat(wires.Keys))
+            throw Unknown(
+                tag,
+                Fail(
+                    line,
+                    x,
+                    $"There is no part or wire {NotationTokenizer.Clip(x.Text)} on this sheet.",
+                    "a two-terminal tag, a pin or a wire",
+                    Spelling.DidYouMean(x.Text, parts.Keys.Concat(wires.Keys))
+                )
             );
         if (part.Kind is Circuits.Kinds.PinRow && pin)
         {
@@ -179,12 +192,15 @@ internal sealed class Names(
 
     public Wire Wire(Placed id, int line) =>
         FindWire(id.Text)
-        ?? throw Fail(
-            line,
-            id,
-            $"There is no wire {NotationTokenizer.Clip(id.Text)} on this sheet.",
-            "a wire",
-            Spelling.DidYouMean(id.Text, wires.Keys)
+        ?? throw Unknown(
+            id.Text,
+            Fail(
+                line,
+                id,
+                $"There is no wire {NotationTokenizer.Clip(id.Text)} on this sheet.",
+                "a wire",
+                Spelling.DidYouMean(id.Text, wires.Keys)
+            )
         );
 
     public static (string Tag, string Name, bool Pin) Split(string text)

@@ -34,4 +34,7 @@ public sealed record Parsed<T>(T? Value, IReadOnlyList<Problem> Problems)
 internal sealed class NotationException(Problem problem) : Exception(problem.Message)
 {
     public Problem Problem { get; } = problem;
+
+    /// <summary>True where it only follows from a line that was reported already.</summary>
+    public bool Follows { get; init; }
 }

@@ -44,13 +44,15 @@ internal sealed class SheetBinder(SheetDraft sheet)
             sheet.Guard(() => parts.AddControl(l.Line, l.Statement));
         // Conditions may name parts with coils, so contact lines are bound after every tag is known.
         foreach (var l in Of<Statement.Part>(lines))
-            sheet.Guard(() => parts.AddPart(l.Line, l.Statement, nominal.Volts));
+            if (!sheet.Guard(() => parts.AddPart(l.Line, l.Statement, nominal.Volts)))
+                sheet.Names.Misread.Add(l.Statement.Tag.Text);
         foreach (var l in Of<Statement.Part>(lines))
             sheet.Guard(() => parts.AddContacts(l.Line, l.Statement));
         var paths = new List<PathRoute>();
         var bonds = new List<Bond>();
         foreach (var l in Of<Statement.Path>(lines))
-            sheet.Guard(() => paths.Add(routes.AddPath(l.Line, l.Statement, bonds)));
+            if (!sheet.Guard(() => paths.Add(routes.AddPath(l.Line, l.Statement, bonds))))
+                sheet.Names.Misread.UnionWith(l.Line.Text.Split("-[").Skip(1).Select(w => w.Split(' ', ']')[0]));
         var functions = new List<MachineFunction>();
         foreach (var l in Of<Statement.Function>(lines))
             sheet.Guard(() => functions.Add(judged.BindFunction(l.Line, l.Statement)));
@@ -80,7 +82,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
             sheet.Guard(() => reference = sheet.Names.Terminal(l.Statement.Point, l.Line.Number));
         foreach (var l in Of<Statement.Frame>(lines))
             sheet.Guard(() => frame = sheet.Names.Terminal(l.Statement.Point, l.Line.Number));
-        if (!sheet.Parts.Values.Any(p => p.Kind.IsSource) && sheet.Parts.Count > 0)
+        if (!sheet.Parts.Values.Any(p => p.Kind.IsSource) && sheet.Parts.Count > 0 && sheet.Names.Misread.Count == 0)
             sheet.Problems.Add(
                 new Problem(Severity.Error, 1, 1, "The sheet has no source.", null, "a battery or supply", "add  part G1 battery 12V")
             );
@@ -126,7 +128,11 @@ internal sealed class SheetBinder(SheetDraft sheet)
             if (string.IsNullOrWhiteSpace(line))
                 continue;
             var n = number;
-            sheet.Guard(() => AddLine(lines, line, n));
+            if (
+                !sheet.Guard(() => AddLine(lines, line, n))
+                && line.Split(' ', StringSplitOptions.RemoveEmptyEntries) is ["part", var tag, ..]
+            )
+                sheet.Names.Misread.Add(tag);
         }
         return lines;
     }

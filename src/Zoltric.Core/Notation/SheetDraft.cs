@@ -22,18 +22,24 @@ internal sealed class SheetDraft
 
     public SheetDraft() => Names = new Names(Parts, Wires, Controls);
 
-    /// <summary>Does something, and keeps its problem where it cannot be done.</summary>
-    public void Guard(Action action)
+    /// <summary>
+    /// Does something, and keeps its problem where it cannot be done; not one that only follows from a line reported already.
+    /// </summary>
+    /// <returns>True where it was done.</returns>
+    public bool Guard(Action action)
     {
         if (Problems.Count >= MostProblems)
-            return;
+            return false;
         try
         {
             action();
+            return true;
         }
         catch (NotationException e)
         {
-            Problems.Add(e.Problem);
+            if (!e.Follows)
+                Problems.Add(e.Problem);
+            return false;
         }
     }
 

@@ -178,4 +178,29 @@ public class NotationTests
         off.InterventionsText.ShouldBe("off G1");
         off.ShouldNotBe(plain);
     }
+
+    [Theory]
+    [InlineData("part F1 fuse 10Q blade", 1)]
+    [InlineData("part F1 fuse 10A blade \"main", 1)]
+    [InlineData("part F1 fues 10A blade", 1)]
+    public void A_bad_line_is_reported_once_and_not_again_where_it_is_named(string fuse, int problems)
+    {
+        var read = SheetReader.Read(
+            $"""
+            sheet "one bad rating"
+            nominal 12V dc
+            reference G1.-
+            part G1 battery 12V
+            {fuse}
+            part H1 lamp 12V 21W
+            part GND1 stud
+            path G1.+ -[w1]- F1 -[w2]- H1 -[w3]- GND1 -[w4]- G1.-
+            function "lamp lights": H1
+            code 12 "fuse" about w2
+            """
+        );
+        read.Value.ShouldBeNull();
+        read.Problems.Count(p => p.Severity == Severity.Error).ShouldBe(problems, string.Join('\n', read.Problems));
+        read.Problems[0].Line.ShouldBe(5);
+    }
 }
