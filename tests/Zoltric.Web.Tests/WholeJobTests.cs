@@ -77,6 +77,10 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Click(b.All("button.go").Last());
         b.Until(() => b.Has(".two > section:last-child .problem"), "closed without anything shown");
         b.Find(".two > section:last-child .problem").Text.ShouldContain("interlock gear=ENGAGED");
+        // The refusal is in view, and what it names is one tap away.
+        b.Driver.ExecuteScript("var r = document.querySelector('.problem').getBoundingClientRect(); return r.top >= 0 && r.top < 800")
+            .ShouldBe(true);
+        b.Has(".missing a[href^='#item-']").ShouldBeTrue();
 
         Technician.ShowMended(server, b, sheet);
         b.Shot("repair");

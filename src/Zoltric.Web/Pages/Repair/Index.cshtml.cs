@@ -83,6 +83,9 @@ public sealed class IndexModel(
     public IReadOnlyList<VerificationRow> Done { get; private set; } = [];
     public string? Problem { get; private set; }
 
+    /// <summary>Where on the page the refusal belongs: the name of an item or bench test, "close" or "leave".</summary>
+    public string? ProblemAt { get; private set; }
+
     public async Task<IActionResult> OnGetAsync()
     {
         if (!await Fill())
@@ -200,7 +203,7 @@ public sealed class IndexModel(
         if (!string.IsNullOrWhiteSpace(line))
         {
             if ((await desk.Add(View, $"{line} = {result}", Me)).Refusal is { Problem: var problem })
-                return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}");
+                return Refuse($"{problem.Message} {Words.Sentence(problem.Suggestion)}", name);
         }
         else if (Bench.FirstOrDefault(b => b.Line is null && b.Name == name) is { } test && result is "good" or "bad")
             await findings.Verify(Id, $"bench {Suspected}: {name}", "bench", result == "good" ? test.Good : "bad", result == "good", Me);
@@ -232,10 +235,10 @@ public sealed class IndexModel(
             return RedirectToPage(new { Id });
         }
         if (View.SafetyFor(Me).Unsaid(test) is [var unsaid, ..])
-            return Refuse($"Before this: {unsaid.Say} Say so under “Safe”.");
+            return Refuse($"Before this: {unsaid.Say} Say so under “Safe”.", item);
         var parsed = ReadingReader.Read(View.Circuit, $"{(test.Setup.IsRest ? " " : "")}{test} = {result}");
         if (parsed.Value is not { } reading)
-            return Refuse(parsed.Problems[0].Message);
+            return Refuse(parsed.Problems[0].Message, item);
         await jobs.AddLine(Id, "verify", reading.ToString(), Me, 0);
         await findings.Verify(Id, item, kind, reading.Result!.ToString()!, asked.Passes(reading), Me);
         return RedirectToPage(new { Id });
@@ -247,18 +250,18 @@ public sealed class IndexModel(
             return NotFound();
         if (View.Closed)
             return RedirectToPage(new { Id });
-        var open = Open(Items);
         var locks = View.SafetyFor(Me).State.Locks;
         if (Finding is null)
             Problem = "The job cannot close: no finding is recorded.";
         else if (string.IsNullOrWhiteSpace(Finding.Cause))
             Problem = "The job cannot close: why it failed is not answered. Write “not found” if you looked and could not tell.";
-        else if (open.Count > 0)
-            Problem = "The job cannot close yet. Still to be shown: " + string.Join("; ", open) + ".";
+        else if (StillOpen.Any())
+            Problem = "The job cannot close yet. Still to be shown:";
         else if (locks.Count > 0)
             Problem =
                 $"The job cannot close: locks are still on ({string.Join(", ", locks.Select(l => $"{l.Number}, {l.Who}"))}). "
                 + $"Each takes off their own, under “Safe”.";
+        ProblemAt = "close";
         return Problem is null ? await Closed("mended") : Page();
     }
 
@@ -269,13 +272,13 @@ public sealed class IndexModel(
             return NotFound();
         if (View.Closed)
             return RedirectToPage(new { Id });
-        var leads = Open(Items.Where(i => i.Kind == VerificationKind.Leads));
-        if (leads.Count > 0)
+        if (Items.Any(i => i.Kind == VerificationKind.Leads && !IsPassed(i)))
             Problem = "Not left so: jumpers, feeds and lifted wires come out first, even out of service.";
         else if (View.SafetyFor(Me).State.Locks.Count == 0)
             Problem = "Not left so: its energy is not locked. Record the lock under “Safe”.";
         else if (string.IsNullOrWhiteSpace(tag))
             Problem = "Say what stands on the tag: why, who, since when.";
+        ProblemAt = "leave";
         if (Problem is not null)
             return Page();
         await findings.Verify(Id, "tag", "tag", Clip(tag), true, Me);
@@ -289,13 +292,15 @@ public sealed class IndexModel(
         return RedirectToPage("/Report/Index", new { Id });
     }
 
-    /// <summary>What is still to be shown, in words.</summary>
-    private List<string> Open(IEnumerable<VerificationItem> items) =>
-        [
-            .. items
-                .Where(i => !IsPassed(i))
-                .Select(i =>
-                    i.Kind switch
+    /// <summary>What is still to be shown, in words, by its place in the list.</summary>
+    public IEnumerable<(int Number, string Say)> StillOpen =>
+        Items
+            .Select((item, number) => (item, number))
+            .Where(x => !IsPassed(x.item))
+            .Select(x =>
+                (
+                    x.number,
+                    x.item.Kind switch
                     {
                         VerificationKind.Reading => "the reading that was bad",
                         VerificationKind.Drop => "the drop across what was mended",
@@ -303,16 +308,16 @@ public sealed class IndexModel(
                             ? $"leads out, also {string.Join(", ", on)} past a guard"
                             : "leads out and plugs back",
                         VerificationKind.Codes => "codes cleared and read again",
-                        _ => i.Name,
+                        _ => x.item.Name,
                     }
-                ),
-        ];
+                )
+            );
 
     public bool IsPassed(VerificationItem item) => Done.Any(d => d.Item == item.Name && d.Passed);
 
-    private PageResult Refuse(string why)
+    private PageResult Refuse(string why, string? at)
     {
-        Problem = why;
+        (Problem, ProblemAt) = (why, at);
         return Page();
     }
 

@@ -57,6 +57,20 @@
   });
   document.addEventListener("htmx:afterSwap", heard);
 
+  // A list that is worked off stays where it is while its items are kept one by one; a refusal is brought into view.
+  var place = "zoltric-place";
+  document.addEventListener("submit", function (e) {
+    var list = e.target.closest("ol.verify");
+    try { if (list) sessionStorage.setItem(place, location.pathname + " " + window.scrollY); } catch (x) { /* private windows forget */ }
+  });
+  document.addEventListener("DOMContentLoaded", function () {
+    var kept = null;
+    try { kept = sessionStorage.getItem(place); sessionStorage.removeItem(place); } catch (x) { /* private windows forget */ }
+    var refused = document.querySelector("[data-here]");
+    if (refused) refused.scrollIntoView({ block: "center", behavior: "instant" });
+    else if (kept && kept.split(" ")[0] === location.pathname) window.scrollTo({ top: +kept.split(" ")[1], behavior: "instant" });
+  });
+
   // A request that fails says so; what was typed still stands in its field.
   function failed() {
     var bar = document.getElementById("not-sent");
