@@ -104,13 +104,6 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         };
     }
 
-    public MeterReading GapAmps(Terminal at) => NeedsItsOwnRun($"A {at}");
-
-    public MeterReading Lamp(Terminal p, Terminal? q, double? watts) => NeedsItsOwnRun("lamp");
-
-    private static MeterReading NeedsItsOwnRun(string probe) =>
-        MeterReading.Refuse(Dimension.None, $"“{probe}” cannot be computed from the sheet.");
-
     public MeterReading Function(string name) =>
         op.Circuit.FindFunction(name) is { } f
             ? MeterReading.Word(FunctionState.Of(op, f))

@@ -6,10 +6,9 @@ namespace Zoltric.Core.Metering;
 /// <summary>
 /// The instruments that change what the machine does, each with a run of its own: an ammeter joins what was parted, a test lamp loads.
 /// </summary>
-internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnlyList<Fault>? faults, ToleranceDraw? vary) : IInstruments
+internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnlyList<Fault>? faults, ToleranceDraw? vary)
+    : ILoadingInstruments
 {
-    public Circuit Circuit => machine.Circuit;
-
     public MeterReading Amps(string tag)
     {
         if (!setup.Interventions.Any(i => i is Intervention.Pull p && p.Tag == tag))
@@ -70,23 +69,5 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
         return ac == 0 ? direct : Math.Sqrt(direct * direct + ac * ac);
     }
 
-    private Instruments Settled() => new(machine.Run(setup, faults, vary: vary), true);
-
-    public MeterReading Volts(in BetweenTips tips) => Settled().Volts(tips);
-
-    public MeterReading Ohms(Across x) => Settled().Ohms(x);
-
-    public MeterReading Insulation(Across x) => Settled().Insulation(x);
-
-    public MeterReading Beep(Across x) => Settled().Beep(x);
-
-    public MeterReading Clamp(string wire) => Settled().Clamp(wire);
-
-    public MeterReading Function(string name) => Settled().Function(name);
-
-    public MeterReading Load(string tag) => Settled().Load(tag);
-
-    public MeterReading Coil(string tag) => Settled().Coil(tag);
-
-    public MeterReading Look(string tag) => Settled().Look(tag);
+    public IInstruments Settled() => new Instruments(machine.Run(setup, faults, vary: vary), true);
 }

@@ -49,15 +49,13 @@ internal sealed class AlternatingSolution(
                     solver = UpdatedSolver<double>.TryMake(solver, network.Size, m.A, m.B, m.Siemens);
             if (solver is not null && baseState.Couplings.Count > 0)
             {
-                var actual = (double[])baseState.G.Clone();
-                foreach (var c in changes)
-                    actual[c.Branch] = c.G;
+                var actual = ChangedLink.Over(baseState.G, changes);
                 solver = new RefinedSolver(solver, network, actual, joins, baseState.Couplings);
             }
             if (solver is not null)
                 return Phasors(baseState.G, solver, baseState.Couplings, emf);
         }
-        var g = ActualConductances();
+        var g = ChangedLink.Over(direct.G, changes);
         var couplings = machine.CouplingsOf(network, g);
         foreach (var c in couplings)
             (g[c.Primary], g[c.Secondary]) = (c.Magnetising, Network.IslandLeak);
@@ -152,13 +150,5 @@ internal sealed class AlternatingSolution(
             changed,
             joins
         );
-    }
-
-    private double[] ActualConductances()
-    {
-        var g = (double[])direct.G.Clone();
-        foreach (var c in changes)
-            g[c.Branch] = c.G;
-        return g;
     }
 }

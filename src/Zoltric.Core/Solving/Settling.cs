@@ -604,7 +604,7 @@ internal sealed class Settling(
         INodalSolver<double> solver;
         if (machine.FactorsEachTime)
         {
-            solver = network.Factor(ActualG());
+            solver = network.Factor(ChangedLink.Over(_base.G, _changed));
             // Added conductance never cancels, so this cannot fail.
             foreach (var (a, b, g) in _joins)
                 if (a != b)
@@ -617,13 +617,5 @@ internal sealed class Settling(
         solver.Solve(volts);
         _volts = volts;
         network.Watch(volts, _watched);
-    }
-
-    private double[] ActualG()
-    {
-        var g = (double[])_base.G.Clone();
-        foreach (var c in _changed)
-            g[c.Branch] = c.G;
-        return g;
     }
 }

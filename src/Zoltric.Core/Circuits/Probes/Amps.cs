@@ -23,7 +23,9 @@ public abstract partial record Probe
                 ? new("SERIES_AC", "AC amps, leads in the amps sockets", DialRange.SeriesAmps)
                 : new("SERIES_DC", "DC amps, leads in the amps sockets", DialRange.SeriesAmps);
 
-        public override MeterReading Read(IInstruments with) => At is { } at ? with.GapAmps(at) : with.Amps(Tag);
+        public override MeterReading Read(IInstruments with) => with.Amps(Tag);
+
+        public override MeterReading Read(ILoadingInstruments with) => At is { } at ? with.GapAmps(at) : with.Amps(Tag);
 
         public override string ToString() => $"A {(At is { } t ? t.ToString() : Tag)}" + Watched;
     }

@@ -17,7 +17,7 @@ public abstract partial record Probe
         public override Order OrderOn(Circuit circuit) =>
             new("Volts across", X.Text) { Black = $"red on {X.P}, black on {X.Q}", At = X.P.Terminal.Tag };
 
-        public override MeterReading Read(IInstruments with) => with.Volts(new BetweenTips(X.P, X.Q, FunctionOn(with.Circuit)));
+        public override MeterReading Read(IInstruments with) => with.Volts(VoltsOn(with.Circuit)!.Value);
 
         public override BetweenTips? VoltsOn(Circuit circuit) => new(X.P, X.Q, FunctionOn(circuit));
 

@@ -30,7 +30,7 @@ public abstract partial record Probe
                 WiresAt = P,
             };
 
-        public override MeterReading Read(IInstruments with) => with.Lamp(P, Q, Watts);
+        public override MeterReading Read(ILoadingInstruments with) => with.Lamp(P, Q, Watts);
 
         public override string ToString() =>
             $"lamp {P}" + (Q is { } q ? $" {q}" : "") + (Watts is { } w ? FormattableString.Invariant($" {w}W") : "");

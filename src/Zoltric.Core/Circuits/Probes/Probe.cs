@@ -51,6 +51,9 @@ public abstract partial record Probe
     public virtual MeterReading Read(IInstruments with) =>
         MeterReading.Refuse(Dimension.None, $"“{this}” cannot be computed from the sheet.");
 
+    /// <summary>Reads it on a machine that it changes; what changes nothing is read where the machine has settled.</summary>
+    public virtual MeterReading Read(ILoadingInstruments with) => Read(with.Settled());
+
     /// <summary>The two points of a reading in volts; null for every other probe.</summary>
     public virtual BetweenTips? VoltsOn(Circuit circuit) => null;
 
@@ -167,18 +170,28 @@ public interface IInstruments
     MeterReading Ohms(Across x);
     MeterReading Insulation(Across x);
 
-    /// <summary>In the place of a pulled part, or a source's own current.</summary>
+    /// <summary>A source's own current.</summary>
     MeterReading Amps(string tag);
-
-    /// <summary>In the gap between a post and the lead lifted off it.</summary>
-    MeterReading GapAmps(Terminal at);
     MeterReading Clamp(string wire);
-    MeterReading Lamp(Terminal p, Terminal? q, double? watts);
     MeterReading Beep(Across x);
     MeterReading Function(string name);
     MeterReading Load(string tag);
     MeterReading Coil(string tag);
     MeterReading Look(string tag);
+}
+
+/// <summary>The instruments that change what the machine does, each with a run of its own.</summary>
+public interface ILoadingInstruments
+{
+    /// <summary>In the place of a pulled part; else the source's own current.</summary>
+    MeterReading Amps(string tag);
+
+    /// <summary>In the gap between a post and the lead lifted off it.</summary>
+    MeterReading GapAmps(Terminal at);
+    MeterReading Lamp(Terminal p, Terminal? q, double? watts);
+
+    /// <summary>The machine without any of them.</summary>
+    IInstruments Settled();
 }
 
 /// <summary>How a part was renewed.</summary>

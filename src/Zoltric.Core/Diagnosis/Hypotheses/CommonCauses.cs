@@ -59,10 +59,7 @@ public static class CommonCauses
             var suspect = space.Suspects[s];
             if (suspect.Together.Count > 0)
                 return;
-            var point = space.Points(s) - 1;
-            // Added resistance at its most, a path to ground at its least ohms.
-            if (suspect.Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted)
-                point = 0;
+            var point = space.WorstPoint(s);
             bool Works(MachineFunction f) =>
                 !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == Answer.Works;
             var explains = symptoms
@@ -107,10 +104,7 @@ public static class CommonCauses
     internal static bool Upsets(FaultSpace space, int suspect, FaultCode code, IReadOnlyList<Setup> setups)
     {
         var at = space.OpenTwin(suspect) ?? suspect;
-        var found = space.Suspects[at];
-        var point = found.Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted
-            ? 0
-            : space.Points(at) - 1;
+        var point = space.WorstPoint(at);
         return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)));
     }
 

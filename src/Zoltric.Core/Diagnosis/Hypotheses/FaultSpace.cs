@@ -123,6 +123,13 @@ public sealed class FaultSpace
 
     internal int Points(int suspect) => Math.Max(1, Suspects[suspect].Values.Count);
 
+    /// <summary>True where a suspect is at its worst at its least value: a path to where none should be.</summary>
+    internal bool IsWorstAtLeast(int suspect) =>
+        Suspects[suspect].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted;
+
+    /// <summary>Grid point of a suspect's worst value: added resistance at its most, a path to ground at its least ohms.</summary>
+    internal int WorstPoint(int suspect) => IsWorstAtLeast(suspect) ? 0 : Points(suspect) - 1;
+
     internal bool Curved(int suspect) => Suspects[suspect].Continuous && Points(suspect) > 1;
 
     /// <summary>Values that are weighed of a suspect.</summary>

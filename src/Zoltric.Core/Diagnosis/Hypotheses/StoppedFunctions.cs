@@ -91,13 +91,9 @@ internal sealed class StoppedFunctions
         _stopped.Value[suspect] is { Length: 3 } at
         && at[
             place is not { } p ? 2
-            : IsWorstAtLeast(suspect) ? 2 - p
+            : _space.IsWorstAtLeast(suspect) ? 2 - p
             : p
         ][function];
-
-    /// <summary>True where a suspect is at its worst at its least value: a path to where none should be.</summary>
-    private bool IsWorstAtLeast(int suspect) =>
-        _space.Suspects[suspect].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted;
 
     /// <summary>By suspect, the functions from its mildest value to its worst; nothing where that stops none.</summary>
     private bool[][][] Run()
@@ -106,11 +102,11 @@ internal sealed class StoppedFunctions
         Parallel.For(0, all.Length, s =>
         {
             var last = _space.Points(s) - 1;
-            var worst = At(s, IsWorstAtLeast(s) ? 0 : last);
+            var worst = At(s, _space.WorstPoint(s));
             all[s] =
                 !Array.Exists(worst, x => x) ? []
                 : last == 0 ? [worst, worst, worst]
-                : IsWorstAtLeast(s) ? [At(s, last), At(s, last / 2), worst]
+                : _space.IsWorstAtLeast(s) ? [At(s, last), At(s, last / 2), worst]
                 : [At(s, 0), At(s, last / 2), worst];
         });
         return all;

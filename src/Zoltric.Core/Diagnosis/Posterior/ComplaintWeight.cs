@@ -33,23 +33,27 @@ internal static class ComplaintWeight
         Parallel.For(first, space.Suspects.Count, s =>
         {
             var (from, to, fine) = (partition.From(s), partition.To(s), space.FineCount(s));
-            var (others, before) = (stopped.Others(space, s, now), stopped.Others(space, s, named));
-            double Chance(int others, int before) => Share(now.Count, others) / (named.Count == 0 ? 1 : Share(named.Count, before));
-            var (least, middle, most) = (
-                Math.Log(Chance(others.Least, before.Least)),
-                Math.Log(Chance(others.Middle, before.Middle)),
-                Math.Log(Chance(others.Most, before.Most))
-            );
+            var (least, middle, most) = Chances(stopped.Others(space, s, now), now.Count);
+            // What was said of those named before it counts no more.
+            if (named.Count > 0)
+            {
+                var before = Chances(stopped.Others(space, s, named), named.Count);
+                (least, middle, most) = (least / before.Least, middle / before.Middle, most / before.Most);
+            }
             // An entry that stands for all values is a quarter, a half and a quarter of them.
             if (to - from == 1)
-                added[from] += fine == 1 ? most : Math.Log((Math.Exp(least) + 2 * Math.Exp(middle) + Math.Exp(most)) / 4);
+                added[from] += Math.Log(fine == 1 ? most : (least + 2 * middle + most) / 4);
             else
                 for (var i = from; i < to; i++)
-                    added[i] +=
+                    added[i] += Math.Log(
                         (i - from) * 4 < fine ? least
                         : (i - from) * 4 > 3 * fine ? most
-                        : middle;
+                        : middle
+                    );
         });
+
+        static (double Least, double Middle, double Most) Chances((int Least, int Middle, int Most) others, int named) =>
+            (Share(named, others.Least), Share(named, others.Middle), Share(named, others.Most));
 
         static double Share(int named, int others) => Math.Pow(named / (double)(named + others), Power);
     }
