@@ -108,6 +108,16 @@ public static class Spread
     public const double Load = 0.10 / 1.7320508;
     public const double Coil = 0.10 / 1.7320508;
     public const double Wire = 0.20 / 1.7320508;
+
+    /// <summary>
+    /// Standard deviation of what the two ends of a wire add to it, crimp and lug, Ω. It is most of a battery cable; estimate.
+    /// </summary>
+    public const double WireEndsOhms = 0.0002;
+
+    /// <summary>The same of a wire by its resistance: its copper, and what its ends add.</summary>
+    /// <param name="ohms">Of the copper.</param>
+    public static double OfWire(double ohms) => Math.Min(double.Hypot(Wire, WireEndsOhms / Math.Max(ohms, 1e-9)), Contact);
+
     public const double Contact = 1.6094379 / 1.7320508;
 
     /// <summary>Fuse elements, from data sheets ± 20 % (from memory).</summary>

@@ -58,6 +58,11 @@ public static class FaultCatalogue
     /// <summary>An added resistance matters from this share of what limits the largest working current through it.</summary>
     private const double LeastShare = 0.04;
     private const double MostOhms = 30e3;
+
+    /// <summary>
+    /// Least share of the largest working current that a source with too much resistance of its own still gives; estimate.
+    /// </summary>
+    private const double LeastGiven = 0.01;
     private const double StepsPerDecade = 4;
 
     /// <summary>Paths to ground that are weighed: rubbed through on bare metal up to damp and rust; estimate.</summary>
@@ -206,8 +211,9 @@ public static class FaultCatalogue
                 return (Grid(circuit, amps.Link(index, s.Links[0])), true);
             case FaultEffect.Holder h:
                 return (Grid(circuit, amps.Link(index, h.Link)), true);
+            // A source that lets through a hundredth of what the machine takes is dead, and a fault of its own.
             case FaultEffect.SetOhms when part.Kind.IsSource:
-                return (Grid(circuit, amps.Largest), true);
+                return (Grid(circuit, amps.Largest, circuit.NominalVolts / Math.Max(amps.Largest, 0.01) / LeastGiven), true);
             case FaultEffect.SetOhms s:
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
                 return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
@@ -231,11 +237,11 @@ public static class FaultCatalogue
     /// Added resistances to weigh, uniform in the logarithm: from what takes <see cref="LeastShare"/> of the nominal volts at the working
     /// current up to 30 kΩ, past which the meter cannot tell it from an open.
     /// </summary>
-    private static List<double> Grid(Circuit circuit, double workingAmps)
+    private static List<double> Grid(Circuit circuit, double workingAmps, double most = MostOhms)
     {
         var least = Math.Max(LeastShare * circuit.NominalVolts / Math.Max(workingAmps, 0.01), 0.001);
-        var steps = Math.Max(2, (int)Math.Ceiling(Math.Log10(MostOhms / least) * StepsPerDecade));
-        return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(MostOhms / least, (double)i / steps)).ToList();
+        var steps = Math.Max(2, (int)Math.Ceiling(Math.Log10(most / least) * StepsPerDecade));
+        return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(most / least, (double)i / steps)).ToList();
     }
 
     /// <summary>Wires that hang on the reference with the machine at rest.</summary>

@@ -293,7 +293,7 @@ public sealed record ToleranceDraw(double Emf, IReadOnlyList<double> ByBranch, I
             {
                 var spread = b.Owner switch
                 {
-                    BranchOwner.Wire => Spread.Wire,
+                    BranchOwner.Wire => Spread.OfWire(machine.Circuit.Wires[b.Index].Ohms),
                     BranchOwner.Link => machine.Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
                     _ => Spread.Contact,
                 };

@@ -82,7 +82,7 @@ internal sealed class Network
             .. Branches.Select(b =>
                 b.Owner switch
                 {
-                    BranchOwner.Wire => Circuits.Spread.Wire,
+                    BranchOwner.Wire => Circuits.Spread.OfWire(circuit.Wires[b.Index].Ohms),
                     BranchOwner.Link => circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
                     _ => Circuits.Spread.Contact,
                 }

@@ -23,16 +23,31 @@ internal sealed class NotAsDrawn
     /// <summary>How likely two points have between them what each was read at by itself; estimate.</summary>
     public const double Remembers = 0.8;
 
-    public static readonly NotAsDrawn Before = new(AsDrawnBefore, UnlikeBefore, ImmutableDictionary<Terminal, (double, double)>.Empty);
+    /// <summary>
+    /// Of the faults that fit the complaint, the share that has to move a reading for it to be as likely as any other to meet what is not
+    /// drawn; and how likely it is at the least, against that; estimates.
+    /// </summary>
+    private const double WholeReach = 0.25,
+        LeastReach = 0.1;
+
+    public static readonly NotAsDrawn Before = new(
+        AsDrawnBefore,
+        UnlikeBefore,
+        ImmutableDictionary<Terminal, (double, double)>.Empty,
+        null
+    );
 
     private readonly double _asDrawn,
         _unlike;
 
+    /// <summary>By suspect, its weight when only the complaint was known; null before anything else was read.</summary>
+    private readonly double[]? _complained;
+
     /// <summary>Readings at each point that went with the suspects, and with a sound machine.</summary>
     private readonly ImmutableDictionary<Terminal, (double Suspects, double Sound)> _points;
 
-    private NotAsDrawn(double asDrawn, double unlike, ImmutableDictionary<Terminal, (double, double)> points) =>
-        (_asDrawn, _unlike, _points) = (asDrawn, unlike, points);
+    private NotAsDrawn(double asDrawn, double unlike, ImmutableDictionary<Terminal, (double, double)> points, double[]? complained) =>
+        (_asDrawn, _unlike, _points, _complained) = (asDrawn, unlike, points, complained);
 
     /// <summary>How likely it reads as drawn the next time.</summary>
     public double AsDrawn => _asDrawn / (_asDrawn + _unlike);
@@ -42,8 +57,21 @@ internal sealed class NotAsDrawn
     /// <param name="sound">The same under a sound machine.</param>
     /// <param name="unlike">The same under a machine of which nothing is known.</param>
     /// <param name="remembered">The same where both points were read before and have not changed; NaN where they were not.</param>
-    public (double Log, NotAsDrawn After) Weigh(Test test, double suspects, double sound, double unlike, double remembered)
+    /// <param name="reach">Share of the faults that fit the complaint and move the reading, 0 to 1.</param>
+    public (double Log, NotAsDrawn After) Weigh(
+        Test test,
+        double suspects,
+        double sound,
+        double unlike,
+        double remembered,
+        double reach = 1
+    )
     {
+        // A reading of one wire by itself meets what is not drawn only if that is in this wire; one of a whole string, if it is anywhere in
+        // it. Once it has been met, it may be met again.
+        var met = Math.Min(1, _unlike - UnlikeBefore);
+        var meets = Math.Clamp(reach / WholeReach, LeastReach, 1);
+        var anything = (1 - AsDrawn) * (meets + (1 - meets) * met);
         var tips = test.Probe.Tips.Distinct().ToList();
         var (withSuspects, withSound) = (EitherBefore, EitherBefore);
         foreach (var tip in tips)
@@ -51,10 +79,10 @@ internal sealed class NotAsDrawn
             var (x, y) = _points.GetValueOrDefault(tip);
             (withSuspects, withSound) = (withSuspects + x, withSound + y);
         }
-        var drawn = AsDrawn * (withSuspects * suspects + withSound * sound) / (withSuspects + withSound);
+        var drawn = (1 - anything) * (withSuspects * suspects + withSound * sound) / (withSuspects + withSound);
         if (!double.IsNaN(remembered))
-            drawn = AsDrawn * Remembers * remembered + (1 - Remembers) * drawn;
-        var not = (1 - AsDrawn) * unlike;
+            drawn = (1 - anything) * Remembers * remembered + (1 - Remembers) * drawn;
+        var not = anything * unlike;
         var share = drawn / (drawn + not);
         // Where the two would have it alike nothing is learnt of which it goes with.
         var (told, points) = (share * Math.Abs(suspects - sound) / (suspects + sound), _points);
@@ -63,7 +91,7 @@ internal sealed class NotAsDrawn
             var (x, y) = points.GetValueOrDefault(tip);
             points = points.SetItem(tip, (x + told * suspects / (suspects + sound), y + told * sound / (suspects + sound)));
         }
-        return (Math.Log(drawn + not), new NotAsDrawn(_asDrawn + share, _unlike + 1 - share, points));
+        return (Math.Log(drawn + not), new NotAsDrawn(_asDrawn + share, _unlike + 1 - share, points, _complained));
     }
 
     /// <summary>Logarithm of what a reading says for a machine that is not as drawn, and what it teaches of that.</summary>
@@ -116,8 +144,59 @@ internal sealed class NotAsDrawn
             return (Math.Log(expected / total), known);
         // A machine that is built otherwise does not change its mind, however the suspects would have it.
         var same = otherwise ? Likelihood.Slip : 1;
-        return known.Weigh(reading.Test, same * expected / total, same * Math.Exp(sound), Math.Exp(unlike), remembered);
+        if (known._complained is null)
+            known = new NotAsDrawn(known._asDrawn, known._unlike, known._points, Complained(space, partition, before));
+        return known.Weigh(
+            reading.Test,
+            same * expected / total,
+            same * Math.Exp(sound),
+            Math.Exp(unlike),
+            remembered,
+            known.Reach(space, reading.Test)
+        );
     }
+
+    private static double[] Complained(FaultSpace space, ValuePartition partition, double[] log)
+    {
+        var (weights, most) = (new double[space.Suspects.Count], log.Max());
+        for (var s = 0; s < weights.Length; s++)
+        for (var i = partition.From(s); i < partition.To(s); i++)
+            weights[s] += partition.Times(s) * Math.Exp(log[i] - most);
+        var total = weights.Sum();
+        for (var s = 0; s < weights.Length; s++)
+            weights[s] /= total;
+        return weights;
+    }
+
+    /// <summary>Share of the faults that fit the complaint and move a reading off what a sound machine shows.</summary>
+    private double Reach(FaultSpace space, Test test)
+    {
+        var (curves, healthy, reach) = (space.Curves(test), space.PredictHealthy(test), 0.0);
+        var nominal = space.Circuit.NominalVolts;
+        for (var s = 0; s < _complained!.Length; s++)
+            if (_complained[s] > NegligibleReach)
+                reach += _complained[s] * (curves[s].IsFlat ? Moved(curves[s].At(0)) : Quarters(curves[s], space.FineCount(s)));
+        return reach;
+
+        double Quarters(ResponseCurve curve, int fine) =>
+            (Moved(curve.At(fine / 4)) + Moved(curve.At(fine / 2)) + Moved(curve.At(fine * 3 / 4))) / 3;
+
+        double Moved(in Predicted p) =>
+            p.Word != healthy.Word
+            || p.Word is null
+                && Math.Abs(p.Mean - healthy.Mean)
+                    > 0.2 * Math.Abs(healthy.Mean)
+                        + test.Probe.Dimension switch
+                        {
+                            Dimension.Volt => 0.03 * nominal,
+                            Dimension.Ohm => 0.5,
+                            _ => 0.05,
+                        }
+                ? 1
+                : 0;
+    }
+
+    private const double NegligibleReach = 1e-5;
 
     /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
     private const double NegligibleBefore = -14;

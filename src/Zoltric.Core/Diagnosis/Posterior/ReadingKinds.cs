@@ -83,9 +83,18 @@ internal static class ReadingKinds
         static bool IsOn(Terminal t, string tag) => t.Tag == tag && t.Side is TerminalSide.None or TerminalSide.Part;
     }
 
-    /// <summary>True for a job that begins with a figure: a limit of the sheet passed, a draw that was read.</summary>
+    /// <summary>True for what a job begins with: a function that fails, a limit of the sheet passed, a draw that was read.</summary>
     public static bool IsComplaint(FaultSpace space, int before, Reading reading) =>
-        before == 0 && (reading.Test.Probe is Probe.Amps or Probe.Clamp || Slips.Of(space, reading) == Slips.MeasuredSymptom);
+        before == 0
+        && (
+            reading.Test.Probe is Probe.Amps or Probe.Clamp
+            || Slips.Of(space, reading) == Slips.MeasuredSymptom
+            || reading
+                is {
+                    Test.Probe: Probe.Sees { IsFunction: true },
+                    Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.StuckOn or Answer.Flickers }
+                }
+        );
 
     /// <summary>
     /// True for what is weighed against what each fault would show. Volts read dead with every source off are proof and no evidence.
