@@ -143,4 +143,66 @@ public sealed class OneHandTests
         }
         b.Shot("one-hand");
     }
+
+    /// <summary>What of the order or of its answers is out of view or under something else, without a swipe.</summary>
+    private const string Hidden = """
+        const bar = document.querySelector('.reading-bar').getBoundingClientRect().top;
+        const what = '.setup-bar .chip, .order .do, .order .name, .order .dial, .order .black, .order .where, '
+          + '.expected dd, .answers .answer';
+        return [...document.querySelectorAll(what)]
+          .filter(e => e.offsetParent !== null && !e.closest('details:not([open])'))
+          .filter(e => {
+            const r = e.getBoundingClientRect();
+            if (r.top < 0 || r.left < 0 || r.right > innerWidth || r.bottom > bar + 1) return true;
+            const at = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2);
+            return !(at && (e.contains(at) || at.contains(e)));
+          })
+          .map(e => `${e.className}: ${e.textContent.trim().replace(/\s+/g, ' ')}`);
+        """;
+
+    [Theory]
+    [InlineData("brush does not turn", "QS-5", "S2 open")]
+    [InlineData("engine does not crank", "PR-3", "w22 resists 4ohm")]
+    public void Order_and_answers_stand_in_view_at_every_step_upright_sideways_and_on_a_desk(string complaint, string sheet, string fault)
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, complaint);
+        var text = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", sheet + ".sheet"));
+        var seen = 0;
+        for (var n = 0; n < 12 && b.Has("#order") && !b.Has(".order .found"); n++)
+        {
+            Technician.MakeSafe(b);
+            b.Settle();
+            foreach (var (width, height, size) in new[] { (1280, 800, 100), (844, 390, 100), (390, 844, 125), (390, 844, 100) })
+            {
+                b.Driver.ExecuteCdpCommand(
+                    "Emulation.setDeviceMetricsOverride",
+                    new Dictionary<string, object?>
+                    {
+                        ["width"] = width,
+                        ["height"] = height,
+                        ["deviceScaleFactor"] = 1,
+                        ["mobile"] = width < 900,
+                    }
+                );
+                Run(b, "document.documentElement.style.fontSize = arguments[0]; scrollTo({ top: 0, behavior: 'instant' })", $"{size}%");
+                var hidden = ((IEnumerable<object>)Run(b, Hidden)!).Select(x => $"{x}").ToList();
+                hidden.ShouldBeEmpty($"{width} x {height} at {size} %, order {b.Find("#order").GetAttribute("data-line")}");
+                seen++;
+            }
+            Run(b, "document.documentElement.style.fontSize = ''");
+            var line = b.Find("#order").GetAttribute("data-line")!;
+            var (value, word) = Technician.Simulate(server, text, line, fault);
+            if (value is { } v)
+                b.Find("#text").SendKeys(v.ToString("0.###", CultureInfo.InvariantCulture) + Keys.Enter);
+            else
+                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == word));
+            b.Until(
+                () => !b.Has("#order") || b.Find("#order").GetAttribute("data-line") != line || b.Has(".order .found"),
+                $"no new order after {line}"
+            );
+            b.Settle();
+        }
+        seen.ShouldBeGreaterThanOrEqualTo(12);
+    }
 }

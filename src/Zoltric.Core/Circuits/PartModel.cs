@@ -29,6 +29,9 @@ public sealed record PartModel
     /// <summary>Two windings on one core, or null.</summary>
     public Coupling? Coupling { get; init; }
     public LoadRule? Load { get; init; }
+
+    /// <summary>What trips it when current goes home another way, or null.</summary>
+    public ResidualRule? Residual { get; init; }
     public IReadOnlyList<FaultMode> Faults { get; init; } = [];
 
     public int LinkIndex(string name)
@@ -121,12 +124,30 @@ public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, d
     /// <summary>Links of which the highest volts decide; the coil itself for a relay.</summary>
     public IReadOnlyList<int> Links { get; init; } = [Link];
 
+    /// <summary>True where the lowest volts decide instead: all of them have to be fed.</summary>
+    public bool Weakest { get; init; }
+
+    /// <summary>A pull-in winding: its volts decide while the coil is at rest, those of <see cref="Links"/> once it holds.</summary>
+    public int? PullLink { get; init; }
+
+    /// <summary>A second coil that lets go what the first has pulled in; without volts it stays as it is.</summary>
+    public int? ResetLink { get; init; }
+
+    /// <summary>Every link whose volts it looks at.</summary>
+    public IEnumerable<int> AllLinks =>
+        Links.Concat(PullLink is { } pull ? [pull] : Array.Empty<int>()).Concat(ResetLink is { } reset ? [reset] : Array.Empty<int>());
+
     /// <summary>Seconds a timer waits before it pulls in.</summary>
     public double OnDelay { get; init; }
 
     /// <summary>Seconds a timer waits before it lets go.</summary>
     public double OffDelay { get; init; }
 }
+
+/// <summary>
+/// Opens all its links for good once their currents, from first terminal to second and home, do not cancel by so many amps.
+/// </summary>
+public sealed record ResidualRule(IReadOnlyList<int> Links, double Amps);
 
 /// <summary>How a load shows that it works: share of rated current, or for starters share of rated volts across the motor.</summary>
 public sealed record LoadRule(int Link, double Rated, bool ByVolts, double WorksShare, double WeakShare)

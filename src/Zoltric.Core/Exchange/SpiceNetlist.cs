@@ -279,8 +279,10 @@ public static class SpiceNetlist
             var m = _op.State.Index.Movers[mover];
             var coil = m.Coil;
             // Between its drop-out and its pull-in a coil stays as it was, which a run without history cannot know.
-            var now = m.Branches.Max(b => Math.Abs(_op.Volts(_network.A(b)) - _op.Volts(_network.B(b))));
-            if (_op.IsOpenCoil(m) || now > coil.DropOutVolts && now < coil.PullInVolts)
+            // Nor can it one that latches, or whose pull-in winding is bridged once it holds.
+            var each = m.Branches.Select(b => Math.Abs(_op.Volts(_network.A(b)) - _op.Volts(_network.B(b))));
+            var now = coil.Weakest ? each.Min() : each.Max();
+            if (_op.IsOpenCoil(m) || now > coil.DropOutVolts && now < coil.PullInVolts || m.Pull >= 0 || m.Reset >= 0)
             {
                 Line($"V_h{part.Tag} h_{part.Tag} 0 {(_op.State.Held(mover) ? 1 : 0)}");
                 return;
@@ -290,7 +292,7 @@ public static class SpiceNetlist
                     $"abs(V({Name(_network.A(b))})-V({Name(_network.B(b))}))".Replace("V(0)", "0", StringComparison.Ordinal)
                 )
                 .ToList();
-            var volts = across.Aggregate((x, y) => $"max({x},{y})");
+            var volts = across.Aggregate((x, y) => coil.Weakest ? $"min({x},{y})" : $"max({x},{y})");
             Line($"B_h{part.Tag} hv_{part.Tag} 0 V={volts}");
             Line($"V_h{part.Tag} h1_{part.Tag} 0 1");
             Line($"S_h{part.Tag} h1_{part.Tag} h_{part.Tag} hv_{part.Tag} 0 swh_{part.Tag} {(_op.State.Held(mover) ? "on" : "off")}");

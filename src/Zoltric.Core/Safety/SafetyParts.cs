@@ -23,12 +23,12 @@ public static partial class SafetyParts
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(part);
-        if (part.Kind is Cutout)
+        if (part.Kind is Cutout or Rcd or SafetyRelay)
             return true;
         // A label names what a contact does; a lamp "emergency stop pressed" guards nobody.
         return part.Label is { } label
             && part.Model.Links.Any(l => l is Link.Contact or Link.Fuse)
-            && part.Model.Coil is null
+            && (part.Model.Coil is null || part.Kind is Proximity)
             && (Guards().IsMatch(label) || circuit.Family is not ("truck" or "offroad") && Doors().IsMatch(label));
     }
 

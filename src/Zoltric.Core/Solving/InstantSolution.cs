@@ -89,6 +89,15 @@ internal sealed class InstantSolution(
     /// <summary>Effective amps through a branch.</summary>
     public double AllAmps(int branch) => Effective(Amps(branch), _ac?.Amps(branch) ?? 0);
 
+    /// <summary>Effective amps of several branches together, each counted from its first end to its second.</summary>
+    public double Sum(int[] branches)
+    {
+        var (direct, alternating) = (0.0, Complex.Zero);
+        foreach (var branch in branches)
+            (direct, alternating) = (direct + Amps(branch), alternating + (_ac?.Amps(branch) ?? 0));
+        return Effective(direct, alternating);
+    }
+
     private static double Effective(double direct, Complex alternating) =>
         alternating == Complex.Zero ? Math.Abs(direct) : Math.Sqrt(direct * direct + alternating.Magnitude * alternating.Magnitude);
 

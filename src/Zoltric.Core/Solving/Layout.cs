@@ -77,7 +77,7 @@ internal sealed class Layout
         for (var k = 0; k < model.Links.Count; k++)
             if (model.Links[k] is Link.Source or Link.Diode or Link.Fuse or Link.Contact or Link.Resistance { ColdOhms: not null })
                 yield return k;
-        foreach (var k in model.Coil?.Links ?? [])
+        foreach (var k in model.Coil?.AllLinks ?? [])
             yield return k;
         foreach (var input in model.Inputs)
             yield return input.Link;

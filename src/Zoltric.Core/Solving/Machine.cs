@@ -20,6 +20,9 @@ public sealed class Machine
     internal (int Part, Link.Source Source, int Branch)[] Sources { get; }
     internal (int Part, Link.Diode Diode, int Branch)[] Diodes { get; }
     internal (int Part, Link.Fuse Fuse, int Branch)[] Fuses { get; }
+
+    /// <summary>Devices that trip by residual current: part, rule, branches of the poles.</summary>
+    internal (int Part, ResidualRule Rule, int[] Branches)[] Residuals { get; }
     internal (Link.Resistance Filament, int Branch)[] Filaments { get; }
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
 
@@ -61,6 +64,11 @@ public sealed class Machine
             .ToArray();
         Diodes = links.Where(l => l.Link is Link.Diode).Select(l => (l.Part, (Link.Diode)l.Link, l.Branch)).ToArray();
         Fuses = links.Where(l => l.Link is Link.Fuse).Select(l => (l.Part, (Link.Fuse)l.Link, l.Branch)).ToArray();
+        Residuals = circuit
+            .Parts.Select((p, i) => (Part: i, p.Model.Residual))
+            .Where(r => r.Residual is not null)
+            .Select(r => (r.Part, r.Residual!, r.Residual!.Links.Select(l => _layout.LinkBranches[r.Part][l]).ToArray()))
+            .ToArray();
         Buses = circuit
             .Parts.Select((p, i) => (Part: i, p.Model.Bus))
             .Where(b => b.Bus is not null)

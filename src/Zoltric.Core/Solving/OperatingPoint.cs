@@ -283,7 +283,10 @@ public sealed class OperatingPoint
     }
 
     /// <summary>True when a fault has opened the winding that moves these contacts.</summary>
-    internal bool IsOpenCoil(Mover mover) => _faults.Changes.Exists(c => c.Branch == mover.Branches[0] && c.Change == BranchChange.Open);
+    internal bool IsOpenCoil(Mover mover) =>
+        _faults.Changes.Exists(c =>
+            c.Change == BranchChange.Open && (c.Branch == mover.Branches[0] || mover.Coil.Weakest && mover.Branches.Contains(c.Branch))
+        );
 
     /// <summary>Paths between nodes that a fault has made, S.</summary>
     internal IEnumerable<(int A, int B, double G)> Joins =>

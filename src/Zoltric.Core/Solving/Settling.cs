@@ -79,13 +79,28 @@ internal sealed class Settling(
                 (worst, ratio, amps, part) = (branch, i / fuse.RatedAmps, i, p);
         }
         if (worst < 0)
-            return false;
+            return TripResidual();
         state.SetFlag(worst, true);
         state.BlewInStrokes |= _strokes.Count > 0;
         state.BlownAt.Add((part, amps));
         _strokes = [];
         Array.Clear(state.Chatters);
         return true;
+    }
+
+    /// <summary>Opens the first device through which more goes out than comes home.</summary>
+    private bool TripResidual()
+    {
+        foreach (var (part, rule, branches) in machine.Residuals)
+        {
+            if (state.Flag(branches[0]) || _instant.Sum(branches) is var amps && amps <= rule.Amps)
+                continue;
+            foreach (var branch in branches)
+                state.SetFlag(branch, true);
+            state.BlownAt.Add((part, amps));
+            return true;
+        }
+        return false;
     }
 
     private void SettleCoils()
@@ -321,7 +336,7 @@ internal sealed class Settling(
         if (state.Index.Movers[mover].Input >= 0 || state.Held(mover))
             return coil.ReleaseMs;
         var pullIn = coil.PullInVolts;
-        var volts = MostVolts(mover);
+        var volts = DecidingVolts(mover);
         double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
         return coil.OperateMs * Rise(volts) / Rise(coil.RatedVolts);
     }
@@ -340,26 +355,39 @@ internal sealed class Settling(
     /// <summary>Overloads met while chattering. The current comes again at every stroke, so the fuse goes in the end.</summary>
     private Dictionary<int, double> _strokes = [];
 
-    private double MostVolts(int mover)
+    /// <summary>Volts that decide: the highest across its windings, or the lowest where all have to be fed.</summary>
+    private double DecidingVolts(int mover)
     {
-        var most = 0.0;
-        foreach (var b in state.Index.Movers[mover].Branches)
-            most = Math.Max(most, _instant.AllVolts(b));
-        return most;
+        var m = state.Index.Movers[mover];
+        if (m.Pull >= 0 && !state.Held(mover))
+            return _instant.AllVolts(m.Pull);
+        var volts = _instant.AllVolts(m.Branches[0]);
+        for (var i = 1; i < m.Branches.Length; i++)
+            volts = m.Coil.Weakest ? Math.Min(volts, _instant.AllVolts(m.Branches[i])) : Math.Max(volts, _instant.AllVolts(m.Branches[i]));
+        return volts;
+    }
+
+    /// <summary>An open winding has its volts and no pull.</summary>
+    private bool IsOpen(int branch)
+    {
+        foreach (var change in faults.Changes)
+            if (change.Branch == branch && change.Change == BranchChange.Open)
+                return true;
+        return false;
     }
 
     private bool Wants(int mover)
     {
         var m = state.Index.Movers[mover];
-        // An open winding has its volts and no pull.
-        foreach (var change in faults.Changes)
-            if (change.Branch == m.Branches[0] && change.Change == BranchChange.Open)
-                return false;
-        var volts = MostVolts(mover);
+        var held = state.Held(mover);
+        var scale = vary?.Threshold(m.Part) ?? 1;
+        if (m.Reset >= 0 && !IsOpen(m.Reset) && _instant.AllVolts(m.Reset) >= m.Coil.PullInVolts * scale)
+            return false;
+        if (IsOpen(m.Pull >= 0 && !held ? m.Pull : m.Branches[0]) || m.Coil.Weakest && m.Branches.Any(IsOpen))
+            return m.Reset >= 0 && held;
+        var volts = DecidingVolts(mover);
         if (m.Input >= 0)
             return volts > m.Coil.PullInVolts != m.Inverted;
-        var scale = vary?.Threshold(m.Part) ?? 1;
-        var held = state.Held(mover);
         var wants = held ? volts > m.Coil.DropOutVolts * scale : volts >= m.Coil.PullInVolts * scale;
         // A timer stays as it is until its time is up.
         return wants != held && state.Elapsed < (wants ? m.Coil.OnDelay : m.Coil.OffDelay) ? held : wants;

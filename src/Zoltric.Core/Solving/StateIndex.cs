@@ -3,7 +3,14 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Solving;
 
 /// <summary>What changes contacts in its own time: a coil, a module's supply (input -1) or one of its inputs.</summary>
-internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches, bool Inverted);
+internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches, bool Inverted)
+{
+    /// <summary>Branch of a pull-in winding, or -1.</summary>
+    public int Pull { get; init; } = -1;
+
+    /// <summary>Branch of a reset coil, or -1.</summary>
+    public int Reset { get; init; } = -1;
+}
 
 /// <summary>
 /// Where in a <see cref="MachineState"/> each thing that remembers has its place: controls, movers, branches with a mode, parts that sleep.
@@ -38,7 +45,11 @@ internal sealed class StateIndex
         var coils = circuit
             .Parts.Select((p, i) => (Part: i, p.Model.Coil))
             .Where(c => c.Coil is not null)
-            .Select(c => new Mover(c.Part, -1, c.Coil!, [.. c.Coil!.Links.Select(l => layout.LinkBranches[c.Part][l])], false));
+            .Select(c => new Mover(c.Part, -1, c.Coil!, [.. c.Coil!.Links.Select(l => layout.LinkBranches[c.Part][l])], false)
+            {
+                Pull = c.Coil.PullLink is { } pull ? layout.LinkBranches[c.Part][pull] : -1,
+                Reset = c.Coil.ResetLink is { } reset ? layout.LinkBranches[c.Part][reset] : -1,
+            });
         var inputs = circuit.Parts.SelectMany(
             (p, i) =>
                 p.Model.Inputs.Select(

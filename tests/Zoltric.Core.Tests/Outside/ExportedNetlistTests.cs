@@ -109,7 +109,8 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
                     continue;
                 Complex At(string name) =>
                     op.Node(new Terminal(circuit.Parts[p].Tag, name)) is >= 0 and var n ? spice[names[n].ToLowerInvariant()] : 0;
-                var volts = (At(link.A) - At(link.B)).Magnitude;
+                var each = coil.Links.Select(l => circuit.Parts[p].Model.Links[l]).Select(l => (At(l.A) - At(l.B)).Magnitude);
+                var volts = coil.Weakest ? each.Min() : each.Max();
                 // Held above drop-out, at rest below pull-in.
                 lock (gate)
                     if (op.PulledIn(p) ? volts < coil.DropOutVolts * 0.999 : volts > coil.PullInVolts * 1.001)

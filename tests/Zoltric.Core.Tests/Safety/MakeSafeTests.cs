@@ -35,7 +35,7 @@ public class MakeSafeTests
             var circuit = DemoSheets.Circuit(sheet);
             var ids = MakeSafe.Of(circuit).Select(i => i.Id).ToList();
             ids.ShouldContain("local");
-            if (circuit.Alternating)
+            if (circuit.Parts.Any(p => p.Kind.IsMains))
                 ids.ShouldContain("permitted", sheet);
             else
                 ids.ShouldNotContain("permitted", sheet);

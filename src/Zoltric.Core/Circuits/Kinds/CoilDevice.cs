@@ -16,6 +16,9 @@ public abstract class CoilDevice : PartKind
 
     protected abstract (string First, string Second) CoilTerminals(Part part);
 
+    /// <summary>Terminals of a second coil that lets go what the first has pulled in, or null.</summary>
+    protected virtual (string First, string Second)? ResetTerminals(Part part) => null;
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -35,6 +38,13 @@ public abstract class CoilDevice : PartKind
             modes.Add(new($"contact {a}-{b} resists", new FaultEffect.Series(i), 2) { Value = Dimension.Ohm });
             modes.Add(new($"welded {a}-{b}", new FaultEffect.Closed(i), 1));
         }
+        int? reset = null;
+        if (ResetTerminals(part) is { } second)
+        {
+            reset = links.Count;
+            links.Add(new Link.Resistance("reset", second.First, second.Second, ohms, Spread.Coil));
+            modes.Add(new("reset coil-open", new FaultEffect.Open(links.Count - 1), 2));
+        }
         return new PartModel
         {
             Terminals = links.SelectMany(l => new[] { l.A, l.B }).Distinct().ToList(),
@@ -43,11 +53,12 @@ public abstract class CoilDevice : PartKind
                 0,
                 volts,
                 part.NamedValue("pullin") ?? Defaults.PullInShare * volts,
-                part.NamedValue("dropout") ?? Defaults.DropOutShare * volts,
+                reset is null ? part.NamedValue("dropout") ?? Defaults.DropOutShare * volts : CoilRule.NeverLetsGo,
                 OperateMs,
                 ReleaseMs
             )
             {
+                ResetLink = reset,
                 OnDelay = part.NamedValue("on-delay") ?? 0,
                 OffDelay = part.NamedValue("off-delay") ?? 0,
             },

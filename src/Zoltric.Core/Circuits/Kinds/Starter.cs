@@ -3,7 +3,9 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>
 /// Starter motor with its solenoid: two things in one body. The solenoid coil runs from S to the body G and closes the contact from
 /// the post B to the motor's post M, where a tip can be put; the motor draws its rated amps at nominal volts. Pull-in and hold-in windings
-/// are taken as one. A plunger that sticks draws its current and does not move; worn brushes are an open motor.
+/// are taken as one unless <c>pullwinding=0.3ohm</c> states the first: it runs from S to M, comes home through the motor and is bridged by
+/// the contact once that closes. Without the second the plunger then falls back and is pulled again. A plunger that sticks draws its
+/// current and does not move; worn brushes are an open motor.
 /// </summary>
 public sealed class Starter : PartKind
 {
@@ -14,6 +16,7 @@ public sealed class Starter : PartKind
         new Dictionary<string, Dimension>
         {
             ["solenoid"] = Dimension.Ohm,
+            ["pullwinding"] = Dimension.Ohm,
             ["pullin"] = Dimension.Volt,
             ["dropout"] = Dimension.Volt,
         };
@@ -24,6 +27,7 @@ public sealed class Starter : PartKind
         var motorOhms = volts / (part.Value(Dimension.Ampere) ?? 150);
         // A solenoid that the sheet leaves out: 0.6 Ω at 12 V, the same power at other voltages; common practice, no source.
         var solenoid = part.NamedValue("solenoid") ?? 0.6 * (volts / 12) * (volts / 12);
+        var pull = part.NamedValue("pullwinding");
         return new PartModel
         {
             Terminals = ["B", "S", "G", "M"],
@@ -33,6 +37,7 @@ public sealed class Starter : PartKind
                 new Link.Resistance("solenoid", "S", "G", solenoid, Spread.Coil),
                 new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true)),
                 new Link.Resistance("motor", "M", "G", motorOhms, Spread.Load),
+                .. pull is { } ohms ? [new Link.Resistance("pull-in", "S", "M", ohms, Spread.Coil)] : Array.Empty<Link>(),
             ],
             Coil = new CoilRule(
                 0,
@@ -41,11 +46,17 @@ public sealed class Starter : PartKind
                 part.NamedValue("dropout") ?? Defaults.DropOutShare * volts,
                 30,
                 20
-            ),
+            )
+            {
+                PullLink = pull is null ? null : 3,
+            },
             Load = new LoadRule(2, volts, true, Defaults.StarterWorksShare, Defaults.StarterWeakShare),
             Faults =
             [
-                new("coil-open", new FaultEffect.Open(0), 1.5),
+                new("coil-open", pull is null ? new FaultEffect.Open(0) : new FaultEffect.Open(0, 3), pull is null ? 1.5 : 0.5),
+                .. pull is null
+                    ? Array.Empty<FaultMode>()
+                    : [new("pull-in open", new FaultEffect.Open(3), 0.7), new("hold-in open", new FaultEffect.Open(0), 0.7)],
                 new("contact open", new FaultEffect.Open(1), 2),
                 new("contact resists", new FaultEffect.Series(1), 3) { Value = Dimension.Ohm },
                 new("welded", new FaultEffect.Closed(1), 0.5),

@@ -10,6 +10,7 @@
   function apply() {
     var root = document.documentElement, theme = get("theme");
     if (theme === "auto") delete root.dataset.theme; else root.dataset.theme = theme;
+    root.dataset.size = get("size");
     root.style.fontSize = get("size") + "%";
   }
 

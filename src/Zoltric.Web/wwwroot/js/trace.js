@@ -105,6 +105,9 @@
     stood = head ? head.getBoundingClientRect().top : null;
   });
   document.addEventListener("htmx:afterSettle", function (e) {
+    // On a phone the number pad makes way for the answers once a value is kept; a refused one stays in hand.
+    var line = e.target.id === "trace" && field();
+    if (line && document.activeElement === line && window.innerWidth <= 900 && !line.getAttribute("value")) line.blur();
     var head = e.target.id === "trace" && document.getElementById("order-head");
     if (!head || stood === null) return;
     // An order that was out of sight is brought into it.
