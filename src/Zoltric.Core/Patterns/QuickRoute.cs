@@ -102,7 +102,7 @@ public static partial class QuickRoute
     /// <param name="volts">Supply volts where the line does not say.</param>
     public static Parsed<string> Read(string line, double volts = 12, string? machine = null)
     {
-        line = (line ?? "").ReplaceLineEndings(" ");
+        line = (line ?? "").ReplaceLineEndings(",");
         if (line.Length > LongestLine)
             return Wrong(1, $"This line is longer than {LongestLine} characters.", null, "one way from the supply to the ground");
         var items = Split(line);
@@ -168,18 +168,124 @@ public static partial class QuickRoute
             ? m.Value
             : string.Create(CultureInfo.InvariantCulture, $"{volts:0.##}V");
 
+    /// <summary>
+    /// What parts two stations: a comma, a line of its own, "then", an arrow, or a dash with blanks that is not between two numbers.
+    /// </summary>
+    [GeneratedRegex(@"\s*(?:[,;]|→|->(?!\d)|(?<!\d)->|\s[-–—]\s(?!\d)|(?<!\d)\s[-–—]\s|\bthen\b)\s*", RegexOptions.IgnoreCase)]
+    private static partial Regex Parting();
+
+    /// <summary>Words that lead to the next station and name nothing.</summary>
+    [GeneratedRegex(@"^(?:(?:and|to|into|through|via|the|from|goes|back|home)\s+)+(?=\S)", RegexOptions.IgnoreCase)]
+    private static partial Regex Leading();
+
     private static List<Said> Split(string line)
     {
         var (items, at) = (new List<Said>(), 0);
-        foreach (var part in line.Split(','))
+        foreach (var parting in Parting().Matches(line).Append(null))
         {
-            var text = part.Trim();
+            var end = parting?.Index ?? line.Length;
+            var piece = line[at..end];
+            var led = Leading().Match(piece.TrimStart()).Length;
+            var text = piece.TrimStart()[led..].TrimEnd();
             if (text.Length > 0)
-                items.Add(new Said(text, at + part.IndexOf(text, StringComparison.Ordinal) + 1));
-            at += part.Length + 1;
+                items.Add(new Said(text, at + piece.Length - piece.TrimStart().Length + led + 1));
+            at = end + (parting?.Length ?? 0);
         }
-        return items;
+        return items is [var only] ? Unparted(only) : items;
     }
+
+    /// <summary>Words that only say which of the next it is: start relay, limit switch, relay coil.</summary>
+    private static readonly string[] Qualifiers =
+    [
+        "start",
+        "stop",
+        "key",
+        "limit",
+        "float",
+        "master",
+        "lamp",
+        "light",
+        "horn",
+        "pump",
+        "fan",
+        "brake",
+        "clutch",
+        "relay",
+        "battery",
+        "motor",
+        "heater",
+    ];
+    private static readonly string[] Qualified =
+    [
+        "switch",
+        "button",
+        "relay",
+        "contact",
+        "coil",
+        "valve",
+        "motor",
+        "lamp",
+        "light",
+        "fuse",
+        "isolator",
+        "magnet",
+        "solenoid",
+    ];
+
+    /// <summary>
+    /// A line without anything between its stations: each ends with the word that says what it is and the numbers after it.
+    /// </summary>
+    private static List<Said> Unparted(Said line)
+    {
+        var words = Word().Matches(line.Text).ToList();
+        bool IsNumber(int i) => i < words.Count && (char.IsDigit(words[i].Value[0]) || Belongs.Contains(words[i].Value.ToLowerInvariant()));
+        bool IsKind(int i) =>
+            Kinds.Any(k => k.Words.Contains(words[i].Value.ToLowerInvariant()))
+            || Grounds.Contains(words[i].Value.ToLowerInvariant())
+            || words[i].Value.ToLowerInvariant() is "connector" or "plug" or "strip";
+        var (items, from) = (new List<Said>(), 0);
+        for (var i = 0; i < words.Count; i++)
+        {
+            if (!IsKind(i))
+                continue;
+            if (
+                i + 1 < words.Count
+                && Qualifiers.Contains(words[i].Value.ToLowerInvariant())
+                && Qualified.Contains(words[i + 1].Value.ToLowerInvariant())
+            )
+                continue;
+            while (IsNumber(i + 1))
+                i++;
+            var (start, end) = (words[from].Index, words[i].Index + words[i].Length);
+            items.Add(new Said(line.Text[start..end], line.Column + start));
+            from = i + 1;
+        }
+        return items.Count > 2 && from == words.Count ? items : [line];
+    }
+
+    /// <summary>Words that follow what they belong to.</summary>
+    private static readonly string[] Belongs =
+    [
+        "to",
+        "pin",
+        "terminal",
+        "way",
+        "ohm",
+        "ohms",
+        "amp",
+        "amps",
+        "volt",
+        "volts",
+        "watt",
+        "watts",
+        "a",
+        "v",
+        "w",
+        "ω",
+    ];
+
+    [GeneratedRegex(@"\S+")]
+    private static partial Regex Word();
 
     private static Problem? Take(Written w, Said said, double volts)
     {

@@ -48,6 +48,10 @@ public class PatternTests
     [InlineData("mains 230 V, fuse 10, door switch, thermostat, heater 2000 W, neutral", 230, 6)]
     [InlineData("fuse 20, relay contact 30 to 87, plug pin 1, pump 8 A, plug pin 2", 12, 5)]
     [InlineData("supply 24V, fuse 2, float switch at sump, lamp 3 W, zero", 24, 5)]
+    [InlineData("battery 24 V\nbreaker 10\nstart button\ncontactor\nearth", 24, 5)]
+    [InlineData("from the battery then fuse 15 then the lid switch then to the valve 8 ohm then back to ground", 12, 5)]
+    [InlineData("battery - fuse 15 - dash key 30 - 15 - plug pin 2 - valve 8 ohm - ground", 12, 6)]
+    [InlineData("battery fuse 15 dash key 30 to 15 lid switch connector pin 2 valve 8 ohm ground", 12, 7)]
     public void One_spoken_line_becomes_a_sheet_that_is_traced_at_once(string line, double volts, int parts)
     {
         var sheet = QuickRoute.Read(line, volts);

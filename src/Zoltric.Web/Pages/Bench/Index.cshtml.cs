@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Bench;
 
@@ -20,6 +21,9 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
 
     [BindProperty]
     public string? Who { get; set; }
+
+    /// <summary>Stands for the function that the words of the complaint are about.</summary>
+    public const string ByComplaint = "*";
 
     public IReadOnlyList<JobRow> Open { get; private set; } = [];
     public IReadOnlyList<JobRow> Closed { get; private set; } = [];
@@ -40,7 +44,13 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
             && long.TryParse(parts[0], out var machineId)
             && await machines.Find(machineId) is { } machine
             && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet
-            && sheet.Circuit.FindFunction(parts[1]) is { } function
+            && (
+                parts[1] != ByComplaint
+                    ? parts[1]
+                    : ComplaintMatch.Find(Complaint, sheet.Circuit.Functions.Select(f => f.Name)) ?? UnknownByComplaint(sheet)
+            )
+                is { } name
+            && sheet.Circuit.FindFunction(name) is { } function
         )
         {
             Author.Keep(HttpContext, Who);
@@ -60,6 +70,16 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
             ModelState.AddModelError("", "That machine or function is not on the bench any more. Choose again.");
         await Fill();
         return Page();
+    }
+
+    private string? UnknownByComplaint(ReadySheet sheet)
+    {
+        ModelState.AddModelError(
+            "",
+            "The complaint does not say which of these it is: "
+                + $"{string.Join(", ", sheet.Circuit.Functions.Select(f => f.Name))}. Choose one."
+        );
+        return null;
     }
 
     private async Task Fill()

@@ -19,6 +19,7 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
     public IReadOnlyList<JobRow> Open { get; private set; } = [];
     public IReadOnlyList<(string What, int Count)> Fails { get; private set; } = [];
     public IReadOnlyList<SheetRow> Sheets { get; private set; } = [];
+    public IReadOnlyList<string> Functions { get; private set; } = [];
     public string? Problem { get; private set; }
 
     public async Task<IActionResult> OnGetAsync(long id) => await Fill(id) ? Page() : NotFound();
@@ -53,6 +54,8 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
         Machine = machine;
         Sheets = await machines.Sheets(id);
         if (library.Get(Sheets[0].Text).Value is { } sheet)
+        {
+            Functions = [.. sheet.Circuit.Functions.Select(f => f.Name)];
             Places =
             [
                 .. sheet
@@ -61,6 +64,7 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
                     .OrderBy(p => p.Item3)
                     .ThenBy(p => p.Key),
             ];
+        }
         Pictures = await places.Places(id);
         History = await logbook.OfMachine(id);
         Open = [.. (await jobs.All()).Where(j => j.MachineId == id && j.ClosedAt is null)];

@@ -86,9 +86,16 @@ public sealed class IndexModel(
         (Facts, Codes, Parts) = (await intake.Find(id), await intake.Codes(id), await parts.All(id));
         if (view.Lanes.Count > 0)
         {
-            Before = view.Lanes.FirstOrDefault(l =>
-                view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link
-            ) ?? view.Lanes[0];
+            // The lane that the finding lies on, one that was read before one that was not; a lane without it would mislead.
+            var found = Finding is { } f ? f.Fault.Split(" or ")[0].Split(" + ").Select(w => w.Split(' ', '/')[0]).ToList() : [];
+            Before =
+                found.Count > 0
+                    ? view.Lanes.Where(l => found.Exists(l.Lane.Holds)).OrderByDescending(l => l.Touched).FirstOrDefault()
+                    : view.Lanes.FirstOrDefault(l =>
+                        view.Findings.Stretch is { } s && l.Lane.Part == s.Lane.Part && l.Lane.Link == s.Lane.Link
+                    ) ?? view.Lanes[0];
+            if (Before is null)
+                return;
             // A job done with dead tests alone has its ohms to show.
             if (!Before.Touched && LaneMarks.Ohms(view.Sheet.Space, view.Findings, Before) is { Touched: true } ohms)
                 Before = ohms;

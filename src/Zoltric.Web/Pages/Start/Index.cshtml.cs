@@ -6,6 +6,7 @@ using Zoltric.Core.Patterns;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Start;
 
@@ -117,7 +118,9 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
         var (job, problem) = await desk.Start(
             (await machines.Find(id))!,
             sheet,
-            sheet.Circuit.Functions[0],
+            ComplaintMatch.Find(Complaint, sheet.Circuit.Functions.Select(f => f.Name)) is { } named
+                ? sheet.Circuit.FindFunction(named)!
+                : sheet.Circuit.Functions[0],
             null,
             Complaint,
             Author.Of(HttpContext)

@@ -14,6 +14,15 @@
     root.style.fontSize = get("size") + "%";
   }
 
+  // On a phone the parts of a page fold, but for the one that was asked for; on a desk they stand open and are no controls.
+  document.addEventListener("DOMContentLoaded", function () {
+    var narrow = window.innerWidth <= 900, asked = location.hash.length > 1 ? document.getElementById(location.hash.slice(1)) : null;
+    document.querySelectorAll("details.fold").forEach(function (d) {
+      d.open = !narrow || Boolean(asked && d.contains(asked));
+      if (!narrow) d.querySelector("summary").tabIndex = -1;
+    });
+  });
+
   apply();
 
   function tone(at, high) {
