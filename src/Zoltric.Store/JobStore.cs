@@ -12,11 +12,37 @@ public sealed class JobStore(Database database, TimeProvider clock)
         FROM job j JOIN machine m ON m.id = j.machine_id JOIN sheet s ON s.id = j.sheet_id LEFT JOIN finding f ON f.job_id = j.id
         """;
 
-    public async Task<IReadOnlyList<JobRow>> All()
+    /// <summary>Every open job, the newest first.</summary>
+    public async Task<IReadOnlyList<JobRow>> Opened()
     {
         await using var c = database.Open();
-        return (await c.QueryAsync<JobRow>(Whole + " ORDER BY j.closed_at IS NOT NULL, j.opened_at DESC, j.id DESC LIMIT 200")).AsList();
+        return (await c.QueryAsync<JobRow>(Whole + " WHERE j.closed_at IS NULL ORDER BY j.opened_at DESC, j.id DESC")).AsList();
     }
+
+    /// <summary>Jobs closed last, the newest first.</summary>
+    public async Task<IReadOnlyList<JobRow>> Closed(int most)
+    {
+        await using var c = database.Open();
+        return (
+            await c.QueryAsync<JobRow>(
+                Whole + " WHERE j.closed_at IS NOT NULL ORDER BY j.closed_at DESC, j.id DESC LIMIT @most",
+                new { most }
+            )
+        ).AsList();
+    }
+
+    /// <summary>Open and closed jobs by machine.</summary>
+    public async Task<IReadOnlyDictionary<long, (int Open, int Closed)>> Counts()
+    {
+        await using var c = database.Open();
+        var rows = await c.QueryAsync<(long Machine, long Open, long Closed)>(
+            "SELECT machine_id, count(*) - count(closed_at), count(closed_at) FROM job GROUP BY machine_id"
+        );
+        return rows.ToDictionary(r => r.Machine, r => ((int)r.Open, (int)r.Closed));
+    }
+
+    /// <summary>True while the job that a change is meant for is open: what is closed stays as it is.</summary>
+    private const string IsOpen = "EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)";
 
     public async Task<JobRow?> Find(long id)
     {
@@ -129,7 +155,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         await c.ExecuteAsync(
-            "UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId",
+            "UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
             new
             {
                 jobId,
@@ -184,8 +210,8 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await using var c = database.Open();
         await c.ExecuteAsync(
             limited
-                ? "INSERT INTO job_limit (job_id, kind, what) VALUES (@jobId, @kind, @what) ON CONFLICT DO NOTHING"
-                : "DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what",
+                ? $"INSERT INTO job_limit (job_id, kind, what) SELECT @jobId, @kind, @what WHERE {IsOpen} ON CONFLICT DO NOTHING"
+                : $"DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what AND {IsOpen}",
             new
             {
                 jobId,
@@ -198,13 +224,13 @@ public sealed class JobStore(Database database, TimeProvider clock)
     public async Task SetStrategy(long jobId, string strategy)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId", new { jobId, strategy });
+        await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId AND closed_at IS NULL", new { jobId, strategy });
     }
 
     public async Task SetMeter(long jobId, string meter)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE job SET meter = @meter WHERE id = @jobId", new { jobId, meter });
+        await c.ExecuteAsync("UPDATE job SET meter = @meter WHERE id = @jobId AND closed_at IS NULL", new { jobId, meter });
     }
 
     /// <summary>Goes on with the machine's newest sheet; the readings stay.</summary>

@@ -27,7 +27,7 @@ public sealed class LogbookStore(Database database)
         j.closed_at, j.outcome,
             (SELECT count(*) FROM part_used p WHERE p.job_id = j.id AND NOT p.needed) AS not_needed,
             (SELECT count(*) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace' AND NOT l.struck) AS readings,
-            (SELECT coalesce(sum(minutes), 0) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace') AS minutes
+            (SELECT coalesce(sum(minutes), 0.0) FROM line l WHERE l.job_id = j.id AND l.phase = 'trace') AS minutes
         FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id
         """;
 
@@ -67,7 +67,13 @@ public sealed class LogbookStore(Database database)
     /// <summary>
     /// Closed jobs that hold every word, the newest first; all of them without words. Words may be cut short: "neut" finds neutral.
     /// </summary>
-    public async Task<IReadOnlyList<LogbookRow>> Find(string? words, string? family, DateOnly? from = null, DateOnly? to = null)
+    /// <returns>The newest of them, and how many there are.</returns>
+    public async Task<(IReadOnlyList<LogbookRow> Found, long Count)> Find(
+        string? words,
+        string? family,
+        DateOnly? from = null,
+        DateOnly? to = null
+    )
     {
         // Each word in quotes, so that no sign in it is taken for a search operator.
         var query = string.Join(
@@ -78,24 +84,21 @@ public sealed class LogbookStore(Database database)
                 .Select(w => $"\"{w.Replace("\"", "\"\"", StringComparison.Ordinal)}\"*")
         );
         await using var c = database.Open();
-        var sql =
-            Columns
-            + " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family) AND (@from = '' OR j.closed_at >= "
+        var where =
+            " WHERE j.closed_at IS NOT NULL AND (@family = '' OR m.family = @family) AND (@from = '' OR j.closed_at >= "
             + "@from) AND (@to = '' OR j.closed_at < @to)"
-            + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)")
-            + " ORDER BY j.closed_at DESC LIMIT 200";
+            + (query.Length == 0 ? "" : " AND j.id IN (SELECT rowid FROM logbook WHERE logbook MATCH @query)");
+        var asked = new
+        {
+            query,
+            family = family ?? "",
+            from = Day(from),
+            to = Day(to < DateOnly.MaxValue ? to?.AddDays(1) : null),
+        };
         return (
-            await c.QueryAsync<LogbookRow>(
-                sql,
-                new
-                {
-                    query,
-                    family = family ?? "",
-                    from = Day(from),
-                    to = Day(to < DateOnly.MaxValue ? to?.AddDays(1) : null),
-                }
-            )
-        ).AsList();
+            (await c.QueryAsync<LogbookRow>(Columns + where + " ORDER BY j.closed_at DESC LIMIT 200", asked)).AsList(),
+            await c.ExecuteScalarAsync<long>("SELECT count(*) FROM job j JOIN machine m ON m.id = j.machine_id" + where, asked)
+        );
     }
 
     private static string Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", System.Globalization.CultureInfo.InvariantCulture) ?? "";

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.Features;
 using Zoltric.Core.Keeping;
 using Zoltric.Store;
+using Zoltric.Web;
 using Zoltric.Web.Api;
 using Zoltric.Web.Demo;
 using Zoltric.Web.Import;
@@ -16,6 +17,14 @@ builder.WebHost.UseStaticWebAssets();
 var data = builder.Configuration["Zoltric:Data"] ?? Path.Combine(builder.Environment.ContentRootPath, "data", "zoltric.db");
 Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(data))!);
 var database = new Database(data);
+
+// A copy of the file alone would miss what still stands in its log.
+if (args.SkipWhile(a => a != "--backup").Skip(1).FirstOrDefault() is { } copy)
+{
+    var problem = database.Backup(copy);
+    await Console.Error.WriteLineAsync(problem ?? $"Kept in {copy}, and read through without an error.");
+    return problem is null ? 0 : 1;
+}
 database.Migrate();
 
 builder.Services.AddSingleton(TimeProvider.System);
@@ -66,6 +75,7 @@ app.Use(
         await next();
     }
 );
+app.UsePerimeter();
 app.UseStaticFiles();
 app.UseRouting();
 app.MapRazorPages();
@@ -82,3 +92,4 @@ if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 }
 
 await app.RunAsync();
+return 0;

@@ -102,6 +102,20 @@ public sealed class ServerProcess : IDisposable
         }
     }
 
+    /// <summary>Runs the program with a command of its own; its exit code.</summary>
+    public static int Command(params string[] args)
+    {
+        using var p = Process.Start(
+            new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "Zoltric.Web.dll"), .. args])
+            {
+                RedirectStandardError = true,
+                RedirectStandardOutput = true,
+            }
+        )!;
+        p.WaitForExit(60_000).ShouldBeTrue();
+        return p.ExitCode;
+    }
+
     /// <summary>As a pulled plug would: no warning, no clean-up.</summary>
     public void Kill()
     {

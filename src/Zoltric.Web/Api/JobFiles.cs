@@ -34,6 +34,9 @@ public static class JobFiles
 
     private static async Task<IResult> Import(HttpRequest request, JobArchive archive, LogbookStore logbook)
     {
+        // Any page may make a browser post text; JSON it has to ask for first.
+        if (!request.HasJsonContentType())
+            return Results.Problem(title: "The job cannot be used.", detail: "It has to be sent as application/json.", statusCode: 415);
         if (request.ContentLength > JobFileReader.MostBytes)
             return Results.Problem(title: "The job cannot be used.", detail: "The file is too large.", statusCode: 413);
         using var body = new MemoryStream();

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
@@ -31,7 +32,14 @@ public static class JobFileReader
         JobFile? job;
         try
         {
-            job = JsonSerializer.Deserialize<JobFile>(bytes, Json);
+            var file = JsonNode.Parse(bytes, null, new JsonDocumentOptions { MaxDepth = Json.MaxDepth });
+            WriteTimesAlike(file);
+            job = file.Deserialize<JobFile>(Json);
+        }
+        catch (Exception e) when (e is ArgumentException or InvalidOperationException)
+        {
+            // A name that stands twice, or half a character.
+            return (null, $"This is not a job file: {e.Message}");
         }
         catch (JsonException e)
         {
@@ -40,6 +48,21 @@ public static class JobFileReader
         return job is null ? (null, "The file is empty.")
             : Wrong(job) is { } problem ? (null, problem)
             : (job, null);
+    }
+
+    /// <summary>Times that have a zone of their own become those of the store, whole seconds in UTC.</summary>
+    private static void WriteTimesAlike(JsonNode? node)
+    {
+        if (node is JsonArray list)
+            foreach (var item in list)
+                WriteTimesAlike(item);
+        if (node is not JsonObject o)
+            return;
+        foreach (var (name, value) in o.ToList())
+            if (name is "at" or "openedAt" or "closedAt" && value is JsonValue v && v.TryGetValue<string>(out var text))
+                o[name] = Canonical(text) ?? text;
+            else
+                WriteTimesAlike(value);
     }
 
     private static string? Wrong(JobFile job)
@@ -138,12 +161,8 @@ public static class JobFileReader
             return $"There is no meter class {job.Meter}.";
         if (job.ClosedAt is not null && job.Outcome is null)
             return "The job is closed and has no outcome.";
-        if (
-            Moments(job)
-                .FirstOrDefault(m => !DateTime.TryParse(m, CultureInfo.InvariantCulture, DateTimeStyles.AdjustToUniversal, out _)) is
-            { } moment
-        )
-            return $"This is no time: {moment}.";
+        if (Moments(job).FirstOrDefault(m => Canonical(m) is null) is { } moment)
+            return $"This is no time: {moment}. Write it as 2026-08-05T09:45:00Z.";
         if (
             Texts(job).FirstOrDefault(t => t is null || t.Length > MostText) is var text
             && Texts(job).Any(t => t is null || t.Length > MostText)
@@ -155,8 +174,30 @@ public static class JobFileReader
             job.Attachments.FirstOrDefault(a => a.Data is null || a.Data.Length > MostAttachmentBytes || !Types.Contains(a.Type)) is { } big
         )
             return $"The attachment {big.Name} is larger than {MostAttachmentBytes / 1024 / 1024} MB or not a JPEG, PNG, WebP or PDF.";
+        if (job.Attachments.FirstOrDefault(a => !IsWhatItSays(a.Type, a.Data)) is { } other)
+            return $"The attachment {other.Name} is no {other.Type}.";
         return null;
     }
+
+    /// <summary>True where a file begins as its type does.</summary>
+    public static bool IsWhatItSays(string type, ReadOnlySpan<byte> data) =>
+        type switch
+        {
+            "image/jpeg" => data.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF]),
+            "image/png" => data.StartsWith((ReadOnlySpan<byte>)[0x89, (byte)'P', (byte)'N', (byte)'G']),
+            "image/webp" => data.StartsWith("RIFF"u8) && data.Length > 12 && data[8..].StartsWith("WEBP"u8),
+            "application/pdf" => data.StartsWith("%PDF-"u8),
+            _ => false,
+        };
+
+    private static readonly string[] TimeForms = ["yyyy-MM-dd'T'HH:mm:ssK", "yyyy-MM-dd'T'HH:mm:ss.FFFFFFFK"];
+
+    /// <summary>A time as the store writes it, whole seconds in UTC; null for what is no time with a day, an hour and a zone.</summary>
+    private static string? Canonical(string text) =>
+        text is [.., 'Z'] or [.., _, ':', _, _]
+        && DateTimeOffset.TryParseExact(text, TimeForms, CultureInfo.InvariantCulture, DateTimeStyles.None, out var at)
+            ? at.ToUniversalTime().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture)
+            : null;
 
     private static IEnumerable<string> Moments(JobFile job) =>
         [

@@ -87,9 +87,14 @@ public static class TableFile
             foreach (var row in rows)
             {
                 foreach (var cell in row)
-                    csv.WriteField(cell);
+                    csv.WriteField(IsFormula(cell) ? "'" + cell : cell);
                 csv.NextRecord();
             }
         return text.ToString();
     }
+
+    /// <summary>What a spreadsheet would compute and not show.</summary>
+    private static bool IsFormula(string cell) =>
+        cell is ['=' or '+' or '-' or '@' or '\t' or '\r', _, ..]
+        && !double.TryParse(cell, NumberStyles.Float, CultureInfo.InvariantCulture, out _);
 }

@@ -18,6 +18,13 @@ public static class ReportWords
             ? TimeZoneInfo.ConvertTime(at, zone).ToString("d MMM yyyy, HH:mm", CultureInfo.InvariantCulture)
             : utc;
 
+    /// <summary>The day of a stored time by the same clock.</summary>
+    public static string Day(string utc)
+    {
+        ArgumentNullException.ThrowIfNull(utc);
+        return When(utc).Split(", ")[0];
+    }
+
     /// <summary>What was shown.</summary>
     /// <param name="row">As it was kept: a kind of check and its name.</param>
     public static string Shown(Circuit circuit, VerificationRow row, bool forCustomer)

@@ -26,7 +26,9 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
     public const string ByComplaint = "*";
 
     public IReadOnlyList<JobRow> Open { get; private set; } = [];
+    private const int MostClosed = 5;
     public IReadOnlyList<JobRow> Closed { get; private set; } = [];
+    public int ClosedCount { get; private set; }
     public IReadOnlyList<(MachineRow Machine, IReadOnlyList<string> Functions)> Choices { get; private set; } = [];
 
     public async Task OnGetAsync()
@@ -84,8 +86,7 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
 
     private async Task Fill()
     {
-        var all = await jobs.All();
-        (Open, Closed) = (all.Where(j => j.ClosedAt is null).ToList(), all.Where(j => j.ClosedAt is not null).ToList());
+        (Open, Closed, ClosedCount) = (await jobs.Opened(), await jobs.Closed(MostClosed), (await jobs.Counts()).Values.Sum(c => c.Closed));
         var choices = new List<(MachineRow, IReadOnlyList<string>)>();
         foreach (var m in await machines.All())
             choices.Add(

@@ -23,7 +23,11 @@ public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageM
     public IReadOnlyList<LogbookRow> Found { get; private set; } = [];
     public string? Problem { get; private set; }
 
-    public async Task OnGetAsync() => Found = await logbook.Find(Words is { Length: > 200 } ? Words[..200] : Words, Family, From, To);
+    /// <summary>How many there are, of which <see cref="Found"/> holds the newest.</summary>
+    public long Count { get; private set; }
+
+    public async Task OnGetAsync() =>
+        (Found, Count) = await logbook.Find(Words is { Length: > 200 } ? Words[..200] : Words, Family, From, To);
 
     public async Task<IActionResult> OnPostAsync(IFormFile? file)
     {

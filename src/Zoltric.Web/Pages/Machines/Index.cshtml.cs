@@ -9,12 +9,7 @@ public sealed class IndexModel(MachineStore machines, JobStore jobs) : PageModel
 
     public async Task OnGetAsync()
     {
-        var all = (await jobs.All()).ToLookup(j => j.MachineId);
-        All =
-        [
-            .. (await machines.All()).Select(m =>
-                (m, all[m.Id].Count(j => j.ClosedAt is not null), all[m.Id].Count(j => j.ClosedAt is null))
-            ),
-        ];
+        var counts = await jobs.Counts();
+        All = [.. (await machines.All()).Select(m => (m, counts.GetValueOrDefault(m.Id).Closed, counts.GetValueOrDefault(m.Id).Open))];
     }
 }

@@ -16,6 +16,9 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
     public IReadOnlyList<(string Place, IReadOnlyList<Part> Parts, double Reach)> Places { get; private set; } = [];
     public IReadOnlyList<string> Pictures { get; private set; } = [];
     public IReadOnlyList<LogbookRow> History { get; private set; } = [];
+
+    /// <summary>Closed jobs on it; <see cref="History"/> holds the newest of them.</summary>
+    public int ClosedCount { get; private set; }
     public IReadOnlyList<JobRow> Open { get; private set; } = [];
     public IReadOnlyList<(string What, int Count)> Fails { get; private set; } = [];
     public IReadOnlyList<SheetRow> Sheets { get; private set; } = [];
@@ -43,6 +46,11 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
             return Page();
         using var bytes = new MemoryStream();
         await picture!.CopyToAsync(bytes);
+        if (!JobFileReader.IsWhatItSays(picture.ContentType, bytes.ToArray()))
+        {
+            Problem = $"{Path.GetFileName(picture.FileName)} is no picture of the type that its name says.";
+            return Page();
+        }
         await places.Keep(id, place!, picture.ContentType, bytes.ToArray(), Author.Of(HttpContext));
         return RedirectToPage(new { id });
     }
@@ -67,7 +75,8 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
         }
         Pictures = await places.Places(id);
         History = await logbook.OfMachine(id);
-        Open = [.. (await jobs.All()).Where(j => j.MachineId == id && j.ClosedAt is null)];
+        Open = [.. (await jobs.Opened()).Where(j => j.MachineId == id)];
+        ClosedCount = (await jobs.Counts()).GetValueOrDefault(id).Closed;
         Fails =
         [
             .. History

@@ -125,6 +125,11 @@ public sealed class IndexModel(
         {
             using var bytes = new MemoryStream();
             await picture.CopyToAsync(bytes);
+            if (!JobFileReader.IsWhatItSays(picture.ContentType, bytes.ToArray()))
+            {
+                Problem = $"{Path.GetFileName(picture.FileName)} is not of the type that its name says.";
+                return await OnGetAsync(id);
+            }
             await notes.Attach(
                 id,
                 Path.GetFileName(picture.FileName),

@@ -1,0 +1,58 @@
+using System.Net;
+
+namespace Zoltric.Web;
+
+/// <summary>
+/// Who may speak to this server: requests for a name that is this machine's, and writes that come from its own pages or from programs. A
+/// page of another site can make a browser send a request here; its name or its origin gives it away.
+/// </summary>
+internal static class Perimeter
+{
+    /// <summary>Refuses what comes under another machine's name (421) and writes from another site (403).</summary>
+    public static void UsePerimeter(this WebApplication app)
+    {
+        var names = (app.Configuration["Zoltric:Hosts"] ?? "")
+            .Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries)
+            .Append("localhost")
+            .Append(Environment.MachineName)
+            .Append(Environment.MachineName + ".local")
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        app.Use(
+            async (context, next) =>
+            {
+                var request = context.Request;
+                if (!IsOurs(request.Host.Host, names))
+                    await Refuse(
+                        context,
+                        StatusCodes.Status421MisdirectedRequest,
+                        $"This server is not known as {request.Host.Host}. Names beside this machine's own are given with Zoltric:Hosts."
+                    );
+                else if (!IsRead(request.Method) && !IsSameSite(request))
+                    await Refuse(context, StatusCodes.Status403Forbidden, "Another site cannot write here.");
+                else
+                    await next();
+            }
+        );
+    }
+
+    /// <summary>An address in figures is nobody's name, so nobody can point it elsewhere.</summary>
+    private static bool IsOurs(string host, HashSet<string> names) =>
+        names.Contains(host) || IPAddress.TryParse(host.Trim('[', ']'), out _);
+
+    private static bool IsRead(string method) => HttpMethods.IsGet(method) || HttpMethods.IsHead(method) || HttpMethods.IsOptions(method);
+
+    /// <summary>Programs send neither header; a browser always sends one of them with a write.</summary>
+    private static bool IsSameSite(HttpRequest request) =>
+        request.Headers["Sec-Fetch-Site"].ToString() is "" or "same-origin" or "none"
+        && (
+            request.Headers.Origin.ToString() is not { Length: > 0 } origin
+            || Uri.TryCreate(origin, UriKind.Absolute, out var from)
+                && from.Authority.Equals(new Uri($"{request.Scheme}://{request.Host}").Authority, StringComparison.OrdinalIgnoreCase)
+        );
+
+    private static Task Refuse(HttpContext context, int status, string say)
+    {
+        context.Response.StatusCode = status;
+        return context.Response.WriteAsync(say);
+    }
+}

@@ -1,0 +1,180 @@
+using System.Net.Http.Json;
+using System.Text;
+using System.Text.Json.Nodes;
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>
+/// One server for years: what comes from elsewhere breaks nothing, what is closed stays as it is, lists say how many there are.
+/// </summary>
+public sealed class WorkshopServerTests
+{
+    private static HttpResponseMessage Import(ServerProcess server, string text, string type = "application/json") =>
+        server.Client.PostAsync("/api/v1/jobs/import", new StringContent(text, Encoding.UTF8, type)).Result;
+
+    private static string Get(ServerProcess server, string path) => server.Client.GetStringAsync(path).Result;
+
+    private static string Body(HttpResponseMessage response) => response.Content.ReadAsStringAsync().Result;
+
+    private static int Status(ServerProcess server, HttpRequestMessage request) => (int)server.Client.SendAsync(request).Result.StatusCode;
+
+    private static string Export(ServerProcess server, long id) => Get(server, $"/api/v1/jobs/{id}/export");
+
+    private static void Execute(ServerProcess server, string sql)
+    {
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        c.Execute(sql);
+    }
+
+    [Theory]
+    [InlineData("closedAt", "9:00")]
+    [InlineData("openedAt", "2026-01-02")]
+    [InlineData("openedAt", "yesterday")]
+    public void A_time_that_is_none_is_refused_and_breaks_no_list(string field, string time)
+    {
+        using var server = new ServerProcess();
+        var job = JsonNode.Parse(Export(server, 36))!.AsObject();
+        job[field] = time;
+        using var refused = Import(server, job.ToJsonString());
+        ((int)refused.StatusCode).ShouldBe(400);
+        Body(refused).ShouldContain("2026-08-05T09:45:00Z");
+        // A time with a zone of its own is the same moment in ours.
+        job[field] = "2026-08-05T12:45:00+03:00";
+        using var kept = Import(server, job.ToJsonString());
+        ((int)kept.StatusCode).ShouldBe(201);
+        var again = JsonNode.Parse(Get(server, kept.Headers.Location!.ToString()))!;
+        again[field]!.GetValue<string>().ShouldBe("2026-08-05T09:45:00Z");
+        // What an older version let in shows as it stands.
+        Execute(server, "UPDATE job SET closed_at = '9:00', opened_at = '9:00' WHERE id = 37; UPDATE line SET at = '' WHERE job_id = 37");
+        foreach (var page in new[] { "/logbook", "/jobs/37/report", "/", "/machines", "/machines/1" })
+            (Status(server, new HttpRequestMessage(HttpMethod.Get, page))).ShouldBe(200, page);
+    }
+
+    [Fact]
+    public void Another_site_cannot_write_here_and_no_other_name_is_ours()
+    {
+        using var server = new ServerProcess();
+        // What a form of any page can send without asking.
+        ((int)Import(server, Export(server, 36), "text/plain").StatusCode).ShouldBe(415);
+        using var foreign = new HttpRequestMessage(HttpMethod.Post, "/api/v1/check") { Content = JsonContent.Create(new { sheet = "" }) };
+        foreign.Headers.Add("Origin", "http://elsewhere.example");
+        Status(server, foreign).ShouldBe(403);
+        using var own = new HttpRequestMessage(HttpMethod.Post, "/api/v1/check") { Content = JsonContent.Create(new { sheet = "" }) };
+        own.Headers.Add("Origin", server.Address);
+        Status(server, own).ShouldBe(200);
+        // A name that somebody else points at this machine.
+        using var rebound = new HttpRequestMessage(HttpMethod.Get, "/");
+        rebound.Headers.Host = "elsewhere.example";
+        Status(server, rebound).ShouldBe(421);
+        foreach (var host in new[] { "localhost", "127.0.0.1", "192.168.1.20", "[::1]", Environment.MachineName })
+        {
+            using var known = new HttpRequestMessage(HttpMethod.Get, "/healthz");
+            known.Headers.Host = host;
+            Status(server, known).ShouldBe(200, host);
+        }
+    }
+
+    [Fact]
+    public void A_closed_job_takes_no_change()
+    {
+        using var server = new ServerProcess();
+        var before = Export(server, 36);
+        var line = JsonNode.Parse(before)!["lines"]!.AsArray().Count;
+        line.ShouldBeGreaterThan(0);
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var token = b.Driver.ExecuteScript(
+            "return fetch('/jobs/1/trace').then(r => r.text()).then(t => t.match(/__RequestVerificationToken[^>]*value=\"([^\"]+)/)[1])"
+        );
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        var id = c.QuerySingle<long>("SELECT min(id) FROM line WHERE job_id = 36");
+        foreach (
+            var (handler, fields) in new[]
+            {
+                ("Strike", $"line={id}&struck=true"),
+                ("Limit", "kind=place&what=console&limited=true"),
+                ("Strategy", "strategy=half-split"),
+                ("Meter", "meter=bench"),
+            }
+        )
+            b.Driver.ExecuteScript(
+                "return fetch('/jobs/36/trace?handler=' + arguments[0], { method: 'POST', headers: { 'Content-Type': "
+                    + "'application/x-www-form-urlencoded' }, body: arguments[1] + '&__RequestVerificationToken=' + "
+                    + "encodeURIComponent(arguments[2]) }).then(r => r.status)",
+                handler,
+                fields,
+                token!
+            );
+        Export(server, 36).ShouldBe(before);
+    }
+
+    [Fact]
+    public void Lists_hold_every_open_job_and_say_how_many_are_closed()
+    {
+        using var server = new ServerProcess();
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        var (all, here) = c.QuerySingle<(long, long)>(
+            "SELECT count(closed_at), sum(closed_at IS NOT NULL AND machine_id = (SELECT machine_id FROM job WHERE id = 36)) FROM job"
+        );
+        Execute(
+            server,
+            """
+            WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 450)
+            INSERT INTO job (machine_id, sheet_id, complaint, rules, author, holder, odds, opened_at, closed_at, outcome)
+            SELECT j.machine_id, j.sheet_id, 'many ' || i, j.rules, j.author, j.holder, '', '2026-01-01T00:00:00Z',
+              CASE WHEN i > 220 THEN '2026-02-01T00:00:00Z' END, CASE WHEN i > 220 THEN 'mended' END
+            FROM n, job j WHERE j.id = 36
+            """
+        );
+        var bench = Get(server, "/");
+        bench.ShouldContain("many 1<");
+        bench.ShouldContain("many 220<");
+        bench.ShouldContain($"all {all + 230} in the logbook");
+        Get(server, "/machines").ShouldContain($"{here + 230} closed");
+        Get(server, "/logbook").ShouldContain($"the newest 200 of {all + 230}");
+    }
+
+    [Fact]
+    public void A_table_cell_is_text_and_a_picture_is_one()
+    {
+        using var server = new ServerProcess();
+        var job = JsonNode.Parse(Export(server, 36))!.AsObject();
+        job["lines"]![0]!["meaning"] = "=HYPERLINK(\"http://elsewhere.example\")";
+        using var kept = Import(server, job.ToJsonString());
+        var csv = Get(server, kept.Headers.Location!.ToString().Replace("export", "readings.csv", StringComparison.Ordinal));
+        csv.ShouldContain("'=HYPERLINK");
+        csv.ShouldNotContain(",=HYPERLINK");
+        job["attachments"] = new JsonArray(
+            new JsonObject
+            {
+                ["name"] = "plug.png",
+                ["type"] = "image/png",
+                ["caption"] = "",
+                ["stage"] = "",
+                ["data"] = Convert.ToBase64String(Encoding.ASCII.GetBytes("<svg onload='1'>")),
+                ["author"] = "A. Tester",
+                ["at"] = "2026-01-02T03:04:05Z",
+            }
+        );
+        using var refused = Import(server, job.ToJsonString());
+        ((int)refused.StatusCode).ShouldBe(400);
+        Body(refused).ShouldContain("is no");
+    }
+
+    [Fact]
+    public void A_backup_of_a_running_server_is_one_whole_file()
+    {
+        using var server = new ServerProcess();
+        var file = Path.Combine(Path.GetDirectoryName(server.Data)!, "copy.db");
+        ServerProcess.Command("--Zoltric:Data", server.Data, "--backup", file).ShouldBe(0);
+        using var c = new SqliteConnection($"Data Source={file};Mode=ReadOnly");
+        c.QuerySingle<string>("PRAGMA integrity_check").ShouldBe("ok");
+        using var live = new SqliteConnection($"Data Source={server.Data}");
+        c.QuerySingle<long>("SELECT count(*) FROM line").ShouldBe(live.QuerySingle<long>("SELECT count(*) FROM line"));
+        // It is not written over.
+        ServerProcess.Command("--Zoltric:Data", server.Data, "--backup", file).ShouldNotBe(0);
+    }
+}
