@@ -42,10 +42,25 @@ public sealed class MachineStore(Database database, TimeProvider clock)
     /// Keeps a sheet as the machine's next version, and the machine with it when the name is new. The same text again adds none.
     /// </summary>
     /// <returns>Id of the machine.</returns>
-    public async Task<long> Keep(string name, string? family, string site, string text)
+    public async Task<long> Keep(string name, string? family, string site, string text) =>
+        (await KeepOn(name, family, site, text, null))!.Value;
+
+    /// <summary>
+    /// The same for a text that was made out of one version of the machine's sheet: null, and nothing kept, where that is not the newest.
+    /// </summary>
+    /// <param name="basis">That version; 0 for a machine that is new; null where it does not matter.</param>
+    public async Task<long?> KeepOn(string name, string? family, string site, string text, long? basis)
     {
         await using var c = database.Open();
-        await using var t = await c.BeginTransactionAsync();
+        // Nobody writes between the look and the change.
+        await using var t = await c.BeginTransactionAsync(System.Data.IsolationLevel.Serializable);
+        var version = await c.QuerySingleAsync<long>(
+            "SELECT coalesce(max(s.version), 0) FROM sheet s JOIN machine m ON m.id = s.machine_id WHERE m.name = @name",
+            new { name },
+            t
+        );
+        if (basis is { } from && from != version)
+            return null;
         await c.ExecuteAsync(
             "INSERT INTO machine (name, family, site) VALUES (@name, @family, @site) ON CONFLICT (name) DO UPDATE SET family = @family",
             new

@@ -177,4 +177,45 @@ public sealed class WorkshopServerTests
         // It is not written over.
         ServerProcess.Command("--Zoltric:Data", server.Data, "--backup", file).ShouldNotBe(0);
     }
+
+    [Fact]
+    public void Two_people_save_a_sheet_and_neither_is_lost()
+    {
+        using var server = new ServerProcess();
+        using var first = new Browser(1280, 800);
+        using var second = new Browser(1280, 800);
+        foreach (var b in new[] { first, second })
+        {
+            b.Driver.Navigate().GoToUrl($"{server.Address}/sheet/1");
+            b.Until(() => b.Has("#sheet-counts"), "no editor");
+            b.Settle();
+        }
+        Save(first, "# from the first\n");
+        first.Until(() => first.Driver.Url.Contains("/circuit/", StringComparison.Ordinal), "the first was not kept");
+        Save(second, "# from the second\n");
+        second.Until(() => second.Driver.PageSource.Contains("Not kept yet", StringComparison.Ordinal), "the second was not told");
+        Get(server, "/sheet/1").ShouldContain("# from the first");
+        // Told, the second may go on; the first stays among the versions.
+        Save(second, "");
+        second.Until(() => second.Driver.Url.Contains("/circuit/", StringComparison.Ordinal), "the second was not kept");
+        Get(server, "/sheet/1").ShouldContain("# from the second");
+        Get(server, "/sheet/1/versions?From=2&To=3").ShouldContain("# from the first");
+        // A new sheet does not become a version of a machine that has its name.
+        second.Driver.Navigate().GoToUrl($"{server.Address}/sheet");
+        second.Settle();
+        second.Driver.ExecuteScript(
+            "document.querySelector('textarea[name=Text]').value = document.querySelector('textarea[name=Text]').value"
+                + ".replace('name of the machine', 'Bagging line BL-1')"
+        );
+        Save(second, "");
+        second.Until(() => second.Driver.PageSource.Contains("already", StringComparison.Ordinal), "a namesake was taken");
+        Get(server, "/sheet/1").ShouldContain("# from the second");
+
+        static void Save(Browser b, string before) =>
+            b.Driver.ExecuteScript(
+                "const t = document.querySelector('textarea[name=Text]'), f = t.form; t.value = arguments[0] + t.value;"
+                    + "const k = f.querySelector('button.go'); f.action = k.formAction; HTMLFormElement.prototype.submit.call(f)",
+                before
+            );
+    }
 }

@@ -37,6 +37,16 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
     [BindProperty]
     public string? Text { get; set; }
 
+    /// <summary>Version of the machine's sheet that the text was made out of; 0 for a new machine.</summary>
+    [BindProperty]
+    public long Basis { get; set; }
+
+    /// <summary>True when somebody else has kept a version meanwhile: the text here is not kept yet.</summary>
+    public bool Overtaken { get; private set; }
+
+    /// <summary>The version that both texts were made out of.</summary>
+    public long Common { get; private set; }
+
     /// <summary>A job that waits for the corrected sheet.</summary>
     [BindProperty(SupportsGet = true)]
     public long? Job { get; set; }
@@ -57,6 +67,7 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         if (!await Fill())
             return NotFound();
         Text = Machine is not null ? (await machines.Sheet(Machine.SheetId))!.Text : StartText();
+        Basis = Machine?.Version ?? 0;
         Draw(SheetReader.Read(Text).Value);
         return Page();
     }
@@ -150,7 +161,23 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         if (Judge() is not { } circuit)
             return Page();
         var name = Machine?.Name ?? circuit.Machine ?? circuit.Title;
-        var id = await machines.Keep(name, circuit.Family, Machine?.Site ?? "Saltmarrow Works", Text!);
+        if (await machines.KeepOn(name, circuit.Family, Machine?.Site ?? "Saltmarrow Works", Text!, Basis) is not { } id)
+        {
+            Draw(circuit);
+            if (Machine is null)
+            {
+                Said = $"There is a machine “{name}” already. Give this one another name on its machine line, or correct that one's sheet.";
+                return Page();
+            }
+            (Overtaken, Said) = (
+                true,
+                $"Not kept yet: version {Machine.Version} was kept by somebody else while this one was written out of version {Basis}. "
+                    + "Look at what they changed. Keeping again puts this text over it; theirs stays among the versions."
+            );
+            (Common, Basis) = (Basis, Machine.Version);
+            ModelState.Remove(nameof(Basis));
+            return Page();
+        }
         if (Job is { } job && await desk.Load(job) is { } view)
         {
             // The job goes on with what was corrected, unless one of its readings would no longer be understood.
@@ -158,6 +185,8 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
             if (lost.Count == 0)
                 return RedirectToPage("/Trace/Index", new { id = job });
             await Fill();
+            Basis = Machine?.Version ?? 0;
+            ModelState.Remove(nameof(Basis));
             Said =
                 $"The sheet is kept. The job stays on its own version, because {lost.Count} of its readings would be lost: "
                 + $"{string.Join(" ", lost.Select(l => l.Message).Distinct())}";
