@@ -26,12 +26,29 @@ public sealed class Database
         }.ToString();
     }
 
+    /// <summary>Held open while this process writes to the file: no second one does.</summary>
+    private FileStream? _held;
+
     /// <summary>Brings the file to the newest shape.</summary>
-    /// <exception cref="InvalidOperationException">When a migration fails; nothing of it stays.</exception>
+    /// <exception cref="InvalidOperationException">
+    /// When a migration fails, of which nothing stays; when another server has the file in hand; when a newer version has written it.
+    /// </exception>
     public void Migrate()
     {
+        try
+        {
+            _held ??= new FileStream(_file + ".lock", FileMode.OpenOrCreate, FileAccess.ReadWrite, FileShare.None);
+        }
+        catch (IOException e)
+        {
+            throw new InvalidOperationException($"Another server has {_file} in hand. Stop it first.", e);
+        }
         using (var c = Open())
+        {
             c.Execute("PRAGMA journal_mode = WAL");
+            if (Newer(c) is { } newer)
+                throw new InvalidOperationException($"{_file} was written by a newer version ({newer}). Start that one, or take a backup.");
+        }
         var result = DeployChanges
             .To.SqliteDatabase(_connection)
             .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n => n.EndsWith(".sql", StringComparison.Ordinal))
@@ -43,6 +60,34 @@ public sealed class Database
         if (!result.Successful)
             throw new InvalidOperationException($"Migration {Name(result.ErrorScript)} failed: {result.Error.Message}", result.Error);
     }
+
+    /// <summary>A migration in the file that this version does not know, or null.</summary>
+    private static string? Newer(DbConnection c)
+    {
+        if (c.ExecuteScalar<long>("SELECT count(*) FROM sqlite_master WHERE name = 'SchemaVersions'") == 0)
+            return null;
+        var known = typeof(Database).Assembly.GetManifestResourceNames().ToHashSet(StringComparer.Ordinal);
+        return c.Query<string>("SELECT ScriptName FROM SchemaVersions").FirstOrDefault(name => !known.Contains(name));
+    }
+
+    /// <summary>What keeps the store from taking a reading now, or null: the file cannot be written, or the disk is nearly full.</summary>
+    public string? WhyNotReady()
+    {
+        try
+        {
+            using var c = Open();
+            c.Execute("BEGIN IMMEDIATE; ROLLBACK");
+        }
+        catch (SqliteException e)
+        {
+            return $"The database cannot be written: {e.Message}";
+        }
+        var free = new DriveInfo(Path.GetFullPath(_file)).AvailableFreeSpace;
+        return free < LeastFree ? $"Only {free >> 20} MB are free on the disk." : null;
+    }
+
+    /// <summary>Bytes on the disk below which no more is taken on; an estimate.</summary>
+    private const long LeastFree = 64L << 20;
 
     /// <summary>
     /// Writes everything that was acknowledged into one new file, while others go on writing, and reads the copy through.

@@ -52,6 +52,19 @@ public sealed class LogbookStore(Database database)
         await t.CommitAsync();
     }
 
+    /// <summary>Writes into the full text what was closed and is not in it: cut off between the two, or closed by an older version.</summary>
+    /// <returns>How many there were.</returns>
+    public async Task<int> IndexMissing()
+    {
+        await using var c = database.Open();
+        var missing = (
+            await c.QueryAsync<long>("SELECT id FROM job WHERE closed_at IS NOT NULL AND id NOT IN (SELECT rowid FROM logbook)")
+        ).AsList();
+        foreach (var id in missing)
+            await Index(id);
+        return missing.Count;
+    }
+
     /// <summary>Closed jobs of a machine, the newest first.</summary>
     public async Task<IReadOnlyList<LogbookRow>> OfMachine(long machineId)
     {

@@ -25,7 +25,15 @@ if (args.SkipWhile(a => a != "--backup").Skip(1).FirstOrDefault() is { } copy)
     await Console.Error.WriteLineAsync(problem ?? $"Kept in {copy}, and read through without an error.");
     return problem is null ? 0 : 1;
 }
-database.Migrate();
+try
+{
+    database.Migrate();
+}
+catch (InvalidOperationException e)
+{
+    await Console.Error.WriteLineAsync(e.Message);
+    return 1;
+}
 
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(database);
@@ -81,6 +89,8 @@ app.UseRouting();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();
+app.MapGet("/readyz", () => database.WhyNotReady() is { } why ? Results.Text(why, statusCode: 503) : Results.Text("ready"))
+    .ExcludeFromDescription();
 app.MapCircuitApi();
 app.MapSheetFiles();
 app.MapJobFiles();
@@ -91,5 +101,6 @@ if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
     await scope.ServiceProvider.GetRequiredService<DemoWorks>().Load(demo);
 }
 
+await app.Services.GetRequiredService<LogbookStore>().IndexMissing();
 await app.RunAsync();
 return 0;

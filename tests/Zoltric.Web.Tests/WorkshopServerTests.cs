@@ -179,6 +179,25 @@ public sealed class WorkshopServerTests
     }
 
     [Fact]
+    public void A_start_finds_what_was_cut_off_and_refuses_what_it_must_not_touch()
+    {
+        using var server = new ServerProcess();
+        Get(server, "/readyz").ShouldBe("ready");
+        // A second server on the same file.
+        ServerProcess.Command("--Zoltric:Data", server.Data, "--urls", "http://127.0.0.1:0").ShouldBe(1);
+        server.Kill();
+        Execute(server, "DELETE FROM logbook WHERE rowid = 36");
+        server.Start();
+        Get(server, "/logbook?Words=button").ShouldContain("/jobs/36/report");
+        server.Kill();
+        Execute(
+            server,
+            "INSERT INTO SchemaVersions (ScriptName, Applied) VALUES ('Zoltric.Store.Migrations.9999_later.sql', '2030-01-01')"
+        );
+        ServerProcess.Command("--Zoltric:Data", server.Data, "--urls", "http://127.0.0.1:0").ShouldBe(1);
+    }
+
+    [Fact]
     public void Two_people_save_a_sheet_and_neither_is_lost()
     {
         using var server = new ServerProcess();

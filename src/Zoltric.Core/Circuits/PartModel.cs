@@ -20,6 +20,12 @@ public sealed record PartModel
     public IReadOnlyList<Link> Links { get; init; } = [];
     public CoilRule? Coil { get; init; }
 
+    /// <summary>True for what switches without a sound, by semiconductors.</summary>
+    public bool Silent { get; init; }
+
+    /// <summary>True where a coil moves a contact, which can be heard and felt.</summary>
+    public bool Clicks => !Silent && Coil is not null && Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil });
+
     /// <summary>Inputs of a module.</summary>
     public IReadOnlyList<InputRule> Inputs { get; init; } = [];
 

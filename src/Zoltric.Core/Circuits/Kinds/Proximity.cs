@@ -57,6 +57,7 @@ public sealed class Proximity : PartKind
                 )
                 {
                     ClosedOhms = OnOhms,
+                    LogSpread = Spread.Load,
                 },
                 new Link.Resistance("leak", a, b, volts / LeakAmps, Spread.Load),
             ],

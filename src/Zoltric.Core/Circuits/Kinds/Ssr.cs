@@ -30,12 +30,14 @@ public sealed class Ssr : PartKind
         return new PartModel
         {
             Terminals = ["A1", "A2", "1", "2"],
+            Silent = true,
             Links =
             [
                 new Link.Resistance("input", "A1", "A2", volts / InputAmps, Spread.Load),
                 new Link.Contact("1-2", "1", "2", new ClosedRule.ByCoil(true))
                 {
                     ClosedOhms = OnVolts / (part.Value(Dimension.Ampere) ?? DefaultAmps),
+                    LogSpread = Spread.Load,
                 },
                 new Link.Resistance("snubber", "1", "2", SnubberOhms, Spread.Load),
             ],

@@ -113,9 +113,11 @@ internal static class Prediction
             return double.NaN;
         if (op.AnyBlown)
             return Predicted.MayHaveClicked;
+        double Share(int link) => op.LinkOpen(part, link) ? 0 : Math.Abs(op.LinkVolts(part, link)) / coil.PullInVolts;
         return op.HasClicked(part) ? double.NaN
-            : op.LinkOpen(part, coil.Link) ? 0
-            : Math.Abs(op.LinkVolts(part, coil.Link)) / coil.PullInVolts;
+            : coil.PullLink is { } pull ? Share(pull)
+            : coil.Weakest ? coil.Links.Min(Share)
+            : Share(coil.Link);
     }
 
     /// <summary>

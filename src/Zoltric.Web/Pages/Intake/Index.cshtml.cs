@@ -168,7 +168,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
                 :
                 [
                     .. circuit
-                        .Parts.Where(p => p.Model.Coil is not null && p.Kind is not Core.Circuits.Kinds.Module)
+                        .Parts.Where(p => p.Model.Clicks)
                         .Take(MostSounds)
                         .Select(p => (p, working, seen.GetValueOrDefault(new Test(working, new Probe.Hears(p.Tag)).ToString()))),
                 ];
