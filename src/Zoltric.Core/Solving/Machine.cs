@@ -144,7 +144,8 @@ public sealed class Machine
 
     /// <summary>
     /// Coils and module inputs whose state in this setup depends on what went before: settled from rest and settled from everything pulled
-    /// in, they end differently. Empty where the machine has one state, or where the second start is none the machine could survive.
+    /// in, they end differently. Empty where the machine has one state, or where the second start is none the machine could survive. What
+    /// latches starts let go in both: that it remembers is what it is for.
     /// </summary>
     public IReadOnlyList<string> DependsOnHistory(Setup setup, IReadOnlyList<Fault>? faults = null)
     {
@@ -155,7 +156,7 @@ public sealed class Machine
         var from = Run(setup, faults);
         var start = new MachineState(_index);
         for (var m = 0; m < _index.Movers.Length; m++)
-            start.Hold(m, true);
+            start.Hold(m, _index.Movers[m].Coil.DropOutVolts > CoilRule.NeverLetsGo);
         var run = new Settling(this, network, set, start, leads, null);
         foreach (var move in setup.Steps.SelectMany(s => s))
             run.Move(move);
