@@ -52,7 +52,9 @@ public sealed class LogbookStore(Database database)
         await t.CommitAsync();
     }
 
-    /// <summary>Writes into the full text what was closed and is not in it: cut off between the two, or closed by an older version.</summary>
+    /// <summary>
+    /// Writes into the full text what was closed and is not in it: cut off between the two, or closed by an older version.
+    /// </summary>
     /// <returns>How many there were.</returns>
     public async Task<int> IndexMissing()
     {
