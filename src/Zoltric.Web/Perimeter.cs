@@ -13,9 +13,7 @@ internal static class Perimeter
     {
         var names = (app.Configuration["Zoltric:Hosts"] ?? "")
             .Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries)
-            .Append("localhost")
             .Append(Environment.MachineName)
-            .Append(Environment.MachineName + ".local")
             .ToHashSet(StringComparer.OrdinalIgnoreCase);
         app.Use(
             async (context, next) =>
@@ -35,9 +33,17 @@ internal static class Perimeter
         );
     }
 
-    /// <summary>An address in figures is nobody's name, so nobody can point it elsewhere.</summary>
+    /// <summary>
+    /// An address in figures is nobody's name, and a name without a dot or under a suffix of local networks can be had by nobody elsewhere
+    /// (RFC 6762 .local, RFC 8375 .home.arpa, RFC 6761 .localhost; .internal is kept for private use by ICANN).
+    /// </summary>
     private static bool IsOurs(string host, HashSet<string> names) =>
-        names.Contains(host) || IPAddress.TryParse(host.Trim('[', ']'), out _);
+        names.Contains(host)
+        || !host.Contains('.', StringComparison.Ordinal)
+        || IPAddress.TryParse(host.Trim('[', ']'), out _)
+        || Array.Exists(LocalSuffixes, s => host.EndsWith(s, StringComparison.OrdinalIgnoreCase));
+
+    private static readonly string[] LocalSuffixes = [".local", ".home.arpa", ".localhost", ".internal"];
 
     private static bool IsRead(string method) => HttpMethods.IsGet(method) || HttpMethods.IsHead(method) || HttpMethods.IsOptions(method);
 

@@ -68,7 +68,18 @@ public sealed class WorkshopServerTests
         using var rebound = new HttpRequestMessage(HttpMethod.Get, "/");
         rebound.Headers.Host = "elsewhere.example";
         Status(server, rebound).ShouldBe(421);
-        foreach (var host in new[] { "localhost", "127.0.0.1", "192.168.1.20", "[::1]", Environment.MachineName })
+        foreach (
+            var host in new[]
+            {
+                "localhost",
+                "127.0.0.1",
+                "192.168.1.20",
+                "[::1]",
+                "van-laptop",
+                "van-laptop.local",
+                Environment.MachineName,
+            }
+        )
         {
             using var known = new HttpRequestMessage(HttpMethod.Get, "/healthz");
             known.Headers.Host = host;
