@@ -44,30 +44,19 @@ public sealed class Database
             throw new InvalidOperationException($"Another server has {_file} in hand. Stop it first.", e);
         }
         using (var c = Open())
-        {
             c.Execute("PRAGMA journal_mode = WAL");
-            if (Newer(c) is { } newer)
-                throw new InvalidOperationException($"{_file} was written by a newer version ({newer}). Start that one, or take a backup.");
-        }
-        var result = DeployChanges
+        var engine = DeployChanges
             .To.SqliteDatabase(_connection)
             .WithScriptsEmbeddedInAssembly(typeof(Database).Assembly, n => n.EndsWith(".sql", StringComparison.Ordinal))
             .WithVariablesDisabled()
             .WithTransactionPerScript()
             .LogToNowhere()
-            .Build()
-            .PerformUpgrade();
+            .Build();
+        if (engine.GetExecutedButNotDiscoveredScripts() is [var newer, ..])
+            throw new InvalidOperationException($"{_file} was written by a newer version ({newer}). Start that one, or take a backup.");
+        var result = engine.PerformUpgrade();
         if (!result.Successful)
             throw new InvalidOperationException($"Migration {Name(result.ErrorScript)} failed: {result.Error.Message}", result.Error);
-    }
-
-    /// <summary>A migration in the file that this version does not know, or null.</summary>
-    private static string? Newer(DbConnection c)
-    {
-        if (c.ExecuteScalar<long>("SELECT count(*) FROM sqlite_master WHERE name = 'SchemaVersions'") == 0)
-            return null;
-        var known = typeof(Database).Assembly.GetManifestResourceNames().ToHashSet(StringComparer.Ordinal);
-        return c.Query<string>("SELECT ScriptName FROM SchemaVersions").FirstOrDefault(name => !known.Contains(name));
     }
 
     /// <summary>What keeps the store from taking a reading now, or null: the file cannot be written, or the disk is nearly full.</summary>

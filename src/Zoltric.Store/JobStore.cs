@@ -170,8 +170,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         await c.ExecuteAsync(
-            "UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 FROM job WHERE id = "
-                + "@jobId AND closed_at IS NULL)",
+            "UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
             new
             {
                 jobId,
@@ -186,8 +185,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         await c.ExecuteAsync(
-            "UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND EXISTS (SELECT 1 "
-                + "FROM job WHERE id = @jobId AND closed_at IS NULL)",
+            "UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
             new
             {
                 jobId,

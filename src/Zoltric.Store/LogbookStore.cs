@@ -31,24 +31,22 @@ public sealed class LogbookStore(Database database)
         FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id
         """;
 
+    /// <summary>Closed jobs as they stand in the full text; a condition on j follows.</summary>
+    private const string Write = """
+        INSERT INTO logbook (rowid, machine, complaint, fault, cause, repair, parts, readings, notes)
+        SELECT j.id, m.name, j.complaint, coalesce(f.fault, ''), coalesce(f.cause, ''), coalesce(f.repair, ''), coalesce(f.parts, ''),
+            (SELECT coalesce(group_concat(text, ' '), '') FROM line WHERE job_id = j.id), (SELECT coalesce(group_concat(text,
+            ' '), '') FROM note WHERE job_id = j.id)
+        FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.closed_at IS NOT NULL AND
+        """;
+
     /// <summary>Writes a closed job into the full text, over what stood there.</summary>
     public async Task Index(long jobId)
     {
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
         await c.ExecuteAsync("DELETE FROM logbook WHERE rowid = @jobId", new { jobId }, t);
-        await c.ExecuteAsync(
-            """
-            INSERT INTO logbook (rowid, machine, complaint, fault, cause, repair, parts, readings, notes)
-            SELECT j.id, m.name, j.complaint, coalesce(f.fault, ''), coalesce(f.cause, ''), coalesce(f.repair, ''), coalesce(f.parts, ''),
-                (SELECT coalesce(group_concat(text, ' '), '') FROM line WHERE job_id = j.id), (SELECT coalesce(group_concat(text,
-                ' '), '') FROM note WHERE job_id = j.id)
-            FROM job j JOIN machine m ON m.id = j.machine_id LEFT JOIN finding f ON f.job_id = j.id WHERE j.id = @jobId AND
-            j.closed_at IS NOT NULL
-            """,
-            new { jobId },
-            t
-        );
+        await c.ExecuteAsync(Write + " j.id = @jobId", new { jobId }, t);
         await t.CommitAsync();
     }
 
@@ -59,12 +57,7 @@ public sealed class LogbookStore(Database database)
     public async Task<int> IndexMissing()
     {
         await using var c = database.Open();
-        var missing = (
-            await c.QueryAsync<long>("SELECT id FROM job WHERE closed_at IS NOT NULL AND id NOT IN (SELECT rowid FROM logbook)")
-        ).AsList();
-        foreach (var id in missing)
-            await Index(id);
-        return missing.Count;
+        return await c.ExecuteAsync(Write + " j.id NOT IN (SELECT rowid FROM logbook)");
     }
 
     /// <summary>Closed jobs of a machine, the newest first.</summary>

@@ -54,12 +54,12 @@ public sealed class MachineStore(Database database, TimeProvider clock)
         await using var c = database.Open();
         // Nobody writes between the look and the change.
         await using var t = await c.BeginTransactionAsync(System.Data.IsolationLevel.Serializable);
-        var version = await c.QuerySingleAsync<long>(
-            "SELECT coalesce(max(s.version), 0) FROM sheet s JOIN machine m ON m.id = s.machine_id WHERE m.name = @name",
+        var newest = await c.QuerySingleOrDefaultAsync<SheetRow>(
+            "SELECT s.* FROM sheet s JOIN machine m ON m.id = s.machine_id WHERE m.name = @name ORDER BY s.version DESC LIMIT 1",
             new { name },
             t
         );
-        if (basis is { } from && from != version)
+        if (basis is { } from && from != (newest?.Version ?? 0))
             return null;
         await c.ExecuteAsync(
             "INSERT INTO machine (name, family, site) VALUES (@name, @family, @site) ON CONFLICT (name) DO UPDATE SET family = @family",
@@ -72,11 +72,6 @@ public sealed class MachineStore(Database database, TimeProvider clock)
             t
         );
         var id = await c.QuerySingleAsync<long>("SELECT id FROM machine WHERE name = @name", new { name }, t);
-        var newest = await c.QuerySingleOrDefaultAsync<SheetRow>(
-            "SELECT * FROM sheet WHERE machine_id = @id ORDER BY version DESC LIMIT 1",
-            new { id },
-            t
-        );
         if (newest?.Text != text)
             await c.ExecuteAsync(
                 "INSERT INTO sheet (machine_id, version, text, created_at) VALUES (@id, @version, @text, @at)",

@@ -133,6 +133,9 @@ public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, d
     /// <summary>True where the lowest volts decide instead: all of them have to be fed.</summary>
     public bool Weakest { get; init; }
 
+    /// <summary>Of the volts of two links, those that decide.</summary>
+    public double Deciding(double a, double b) => Weakest ? Math.Min(a, b) : Math.Max(a, b);
+
     /// <summary>A pull-in winding: its volts decide while the coil is at rest, those of <see cref="Links"/> once it holds.</summary>
     public int? PullLink { get; init; }
 

@@ -281,7 +281,7 @@ public static class SpiceNetlist
             // Between its drop-out and its pull-in a coil stays as it was, which a run without history cannot know.
             // Nor can it one that latches, or whose pull-in winding is bridged once it holds.
             var each = m.Branches.Select(b => Math.Abs(_op.Volts(_network.A(b)) - _op.Volts(_network.B(b))));
-            var now = coil.Weakest ? each.Min() : each.Max();
+            var now = each.Aggregate(coil.Deciding);
             if (_op.IsOpenCoil(m) || now > coil.DropOutVolts && now < coil.PullInVolts || m.Pull >= 0 || m.Reset >= 0)
             {
                 Line($"V_h{part.Tag} h_{part.Tag} 0 {(_op.State.Held(mover) ? 1 : 0)}");

@@ -27,6 +27,15 @@ internal sealed class FaultSet
 
     public List<ChangedBranch> Changes { get; } = [];
 
+    /// <summary>True for a branch that a fault has opened: a winding that has its volts and no pull.</summary>
+    public bool IsOpen(int branch)
+    {
+        foreach (var change in Changes)
+            if (change.Branch == branch && change.Change == BranchChange.Open)
+                return true;
+        return false;
+    }
+
     /// <summary>New paths between two points (point -1 is the reference), ohms.</summary>
     public IReadOnlyList<(int P, int Q, double Ohms)> Joins => _joins ?? [];
 

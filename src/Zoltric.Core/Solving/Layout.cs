@@ -72,6 +72,15 @@ internal sealed class Layout
     /// <summary>Place of each branch among the watched ones, or -1.</summary>
     public int[] WatchedPlace { get; }
 
+    /// <summary>How far a branch strays from part to part: standard deviation of the logarithm of its conductance.</summary>
+    public double SpreadOf(BranchSpec branch) =>
+        branch.Owner switch
+        {
+            BranchOwner.Wire => Spread.OfWire(Circuit.Wires[branch.Index].Ohms),
+            BranchOwner.Link => Circuit.Parts[branch.Part].Model.Links[branch.Index].LogSpread,
+            _ => Spread.Contact,
+        };
+
     private static IEnumerable<int> WatchedLinks(PartModel model)
     {
         for (var k = 0; k < model.Links.Count; k++)

@@ -297,18 +297,7 @@ public sealed record ToleranceDraw(double Emf, IReadOnlyList<double> ByBranch, I
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(random);
         var layout = new Layout(machine.Circuit);
-        var factors = layout
-            .Branches.Select(b =>
-            {
-                var spread = b.Owner switch
-                {
-                    BranchOwner.Wire => Spread.OfWire(machine.Circuit.Wires[b.Index].Ohms),
-                    BranchOwner.Link => machine.Circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
-                    _ => Spread.Contact,
-                };
-                return Math.Exp(spread * Math.Sqrt(3) * (2 * random.NextDouble() - 1));
-            })
-            .ToList();
+        var factors = layout.Branches.Select(b => Math.Exp(layout.SpreadOf(b) * Math.Sqrt(3) * (2 * random.NextDouble() - 1))).ToList();
         return new ToleranceDraw(
             lowestEmf + (highestEmf - lowestEmf) * random.NextDouble(),
             factors,

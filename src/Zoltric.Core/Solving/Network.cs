@@ -77,17 +77,7 @@ internal sealed class Network
         for (var i = 0; i < Branches.Count; i++)
             _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
         _island = new int[Size + 1];
-        Spread =
-        [
-            .. Branches.Select(b =>
-                b.Owner switch
-                {
-                    BranchOwner.Wire => Circuits.Spread.OfWire(circuit.Wires[b.Index].Ohms),
-                    BranchOwner.Link => circuit.Parts[b.Part].Model.Links[b.Index].LogSpread,
-                    _ => Circuits.Spread.Contact,
-                }
-            ),
-        ];
+        Spread = [.. Branches.Select(layout.SpreadOf)];
         _leak = Leaks();
         _end = Ends();
         WatchedNodes = Array.ConvertAll(layout.Watched, b => (_a[b], _b[b]));

@@ -283,10 +283,7 @@ public sealed class OperatingPoint
     }
 
     /// <summary>True when a fault has opened the winding that moves these contacts.</summary>
-    internal bool IsOpenCoil(Mover mover) =>
-        _faults.Changes.Exists(c =>
-            c.Change == BranchChange.Open && (c.Branch == mover.Branches[0] || mover.Coil.Weakest && mover.Branches.Contains(c.Branch))
-        );
+    internal bool IsOpenCoil(Mover mover) => mover.IsOpen(_faults, held: true);
 
     /// <summary>Paths between nodes that a fault has made, S.</summary>
     internal IEnumerable<(int A, int B, double G)> Joins =>

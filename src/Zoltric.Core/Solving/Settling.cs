@@ -363,17 +363,8 @@ internal sealed class Settling(
             return _instant.AllVolts(m.Pull);
         var volts = _instant.AllVolts(m.Branches[0]);
         for (var i = 1; i < m.Branches.Length; i++)
-            volts = m.Coil.Weakest ? Math.Min(volts, _instant.AllVolts(m.Branches[i])) : Math.Max(volts, _instant.AllVolts(m.Branches[i]));
+            volts = m.Coil.Deciding(volts, _instant.AllVolts(m.Branches[i]));
         return volts;
-    }
-
-    /// <summary>An open winding has its volts and no pull.</summary>
-    private bool IsOpen(int branch)
-    {
-        foreach (var change in faults.Changes)
-            if (change.Branch == branch && change.Change == BranchChange.Open)
-                return true;
-        return false;
     }
 
     private bool Wants(int mover)
@@ -381,9 +372,9 @@ internal sealed class Settling(
         var m = state.Index.Movers[mover];
         var held = state.Held(mover);
         var scale = vary?.Threshold(m.Part) ?? 1;
-        if (m.Reset >= 0 && !IsOpen(m.Reset) && _instant.AllVolts(m.Reset) >= m.Coil.PullInVolts * scale)
+        if (m.Reset >= 0 && !faults.IsOpen(m.Reset) && _instant.AllVolts(m.Reset) >= m.Coil.PullInVolts * scale)
             return false;
-        if (IsOpen(m.Pull >= 0 && !held ? m.Pull : m.Branches[0]) || m.Coil.Weakest && m.Branches.Any(IsOpen))
+        if (m.IsOpen(faults, held))
             return m.Reset >= 0 && held;
         var volts = DecidingVolts(mover);
         if (m.Input >= 0)

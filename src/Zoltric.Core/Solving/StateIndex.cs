@@ -10,6 +10,10 @@ internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches,
 
     /// <summary>Branch of a reset coil, or -1.</summary>
     public int Reset { get; init; } = -1;
+
+    /// <summary>True where a fault has opened the winding that has to pull, or hold.</summary>
+    public bool IsOpen(FaultSet faults, bool held) =>
+        faults.IsOpen(Pull >= 0 && !held ? Pull : Branches[0]) || Coil.Weakest && Array.Exists(Branches, faults.IsOpen);
 }
 
 /// <summary>

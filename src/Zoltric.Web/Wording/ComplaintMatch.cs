@@ -1,3 +1,5 @@
+using Zoltric.Core.Circuits;
+
 namespace Zoltric.Web.Wording;
 
 /// <summary>
@@ -25,6 +27,13 @@ public static class ComplaintMatch
         ["brake"],
         ["stop"],
     ];
+
+    /// <summary>The function of a machine that a complaint is about, or null.</summary>
+    public static MachineFunction? Find(string? complaint, Circuit circuit)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        return Find(complaint, circuit.Functions.Select(f => f.Name)) is { } name ? circuit.FindFunction(name) : null;
+    }
 
     /// <summary>The function that shares most words with the complaint, or null where none does, or two do alike.</summary>
     public static string? Find(string? complaint, IEnumerable<string> functions)

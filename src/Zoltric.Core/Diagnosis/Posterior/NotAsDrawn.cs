@@ -58,14 +58,7 @@ internal sealed class NotAsDrawn
     /// <param name="unlike">The same under a machine of which nothing is known.</param>
     /// <param name="remembered">The same where both points were read before and have not changed; NaN where they were not.</param>
     /// <param name="reach">Share of the faults that fit the complaint and move the reading, 0 to 1.</param>
-    public (double Log, NotAsDrawn After) Weigh(
-        Test test,
-        double suspects,
-        double sound,
-        double unlike,
-        double remembered,
-        double reach = 1
-    )
+    public (double Log, NotAsDrawn After) Weigh(Test test, double suspects, double sound, double unlike, double remembered, double reach)
     {
         // A reading of one wire by itself meets what is not drawn only if that is in this wire; one of a whole string, if it is anywhere in
         // it. Once it has been met, it may be met again.
@@ -185,18 +178,27 @@ internal sealed class NotAsDrawn
             p.Word != healthy.Word
             || p.Word is null
                 && Math.Abs(p.Mean - healthy.Mean)
-                    > 0.2 * Math.Abs(healthy.Mean)
+                    > MovedShare * Math.Abs(healthy.Mean)
                         + test.Probe.Dimension switch
                         {
-                            Dimension.Volt => 0.03 * nominal,
-                            Dimension.Ohm => 0.5,
-                            _ => 0.05,
+                            Dimension.Volt => MovedVolts * nominal,
+                            Dimension.Ohm => MovedOhms,
+                            _ => MovedAmps,
                         }
                 ? 1
                 : 0;
     }
 
     private const double NegligibleReach = 1e-5;
+
+    /// <summary>
+    /// From where on a fault moves a reading: a share of what a sound machine shows, and beside it a share of nominal volts, Ω or A;
+    /// estimates.
+    /// </summary>
+    private const double MovedShare = 0.2,
+        MovedVolts = 0.03,
+        MovedOhms = 0.5,
+        MovedAmps = 0.05;
 
     /// <summary>Logarithm of a weight, against the largest, that foretells nothing.</summary>
     private const double NegligibleBefore = -14;

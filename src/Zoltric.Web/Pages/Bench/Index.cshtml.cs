@@ -1,6 +1,7 @@
 using System.ComponentModel.DataAnnotations;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Circuits;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
@@ -47,12 +48,11 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
             && await machines.Find(machineId) is { } machine
             && library.Get((await machines.Sheet(machine.SheetId))!.Text).Value is { } sheet
             && (
-                parts[1] != ByComplaint
-                    ? parts[1]
-                    : ComplaintMatch.Find(Complaint, sheet.Circuit.Functions.Select(f => f.Name)) ?? UnknownByComplaint(sheet)
+                parts[1] == ByComplaint
+                    ? ComplaintMatch.Find(Complaint, sheet.Circuit) ?? UnknownByComplaint(sheet.Circuit)
+                    : sheet.Circuit.FindFunction(parts[1])
             )
-                is { } name
-            && sheet.Circuit.FindFunction(name) is { } function
+                is { } function
         )
         {
             Author.Keep(HttpContext, Who);
@@ -74,12 +74,11 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
         return Page();
     }
 
-    private string? UnknownByComplaint(ReadySheet sheet)
+    private MachineFunction? UnknownByComplaint(Core.Circuits.Circuit circuit)
     {
         ModelState.AddModelError(
             "",
-            "The complaint does not say which of these it is: "
-                + $"{string.Join(", ", sheet.Circuit.Functions.Select(f => f.Name))}. Choose one."
+            "The complaint does not say which of these it is: " + $"{string.Join(", ", circuit.Functions.Select(f => f.Name))}. Choose one."
         );
         return null;
     }

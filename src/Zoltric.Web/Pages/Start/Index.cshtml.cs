@@ -118,9 +118,7 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
         var (job, problem) = await desk.Start(
             (await machines.Find(id))!,
             sheet,
-            ComplaintMatch.Find(Complaint, sheet.Circuit.Functions.Select(f => f.Name)) is { } named
-                ? sheet.Circuit.FindFunction(named)!
-                : sheet.Circuit.Functions[0],
+            ComplaintMatch.Find(Complaint, sheet.Circuit) ?? sheet.Circuit.Functions[0],
             null,
             Complaint,
             Author.Of(HttpContext)
