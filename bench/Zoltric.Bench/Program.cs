@@ -21,6 +21,12 @@ switch (args)
     case ["solver", .. var parts]:
         SolverSpeed.Run([.. parts.Select(int.Parse)]);
         break;
+    case ["pace", "solver", var parts]:
+        Pace.Solver(int.Parse(parts));
+        break;
+    case ["pace", "advice", var sheet]:
+        Pace.Advice(sheet);
+        break;
     case ["compare", var before, var after, var rounds, .. var work]:
         Compare.Run(before, after, int.Parse(rounds), work);
         break;
@@ -38,6 +44,7 @@ switch (args)
               solver|large [60 300 1200]
               closed scenario/sheets > scenario/closed.json
               snapshot scenario > before.txt
+              pace solver 300|pace advice SHEET
               compare BEFORE.dll AFTER.dll 15 COMMAND…
             """
         );
@@ -46,5 +53,7 @@ switch (args)
 
 // For the comparison of two builds, which cannot ask a process that has ended.
 if (Environment.GetEnvironmentVariable("ZOLTRIC_CPU") is not null)
-    Console.Error.WriteLine(Environment.CpuUsage.TotalTime.TotalSeconds.ToString(System.Globalization.CultureInfo.InvariantCulture));
+    Console.Error.WriteLine(
+        (Pace.Seconds ?? Environment.CpuUsage.TotalTime.TotalSeconds).ToString(System.Globalization.CultureInfo.InvariantCulture)
+    );
 return 0;

@@ -5,6 +5,18 @@ namespace Zoltric.Store;
 /// <summary>Takes whole jobs out of the store and puts them in, without loss.</summary>
 public sealed class JobArchive(Database database)
 {
+    private static readonly JobTable Lines = new("line", "id", "phase, text, author, at, minutes, struck, judgement, low, high, meaning"),
+        Intake = new("intake", "job_id", "hours, since, conditions, sounds, author, at"),
+        Codes = new("code", "id", "number, status, count, author, at"),
+        Safety = new("safety", "id", "kind, item, result, author, at"),
+        Handovers = new("handover", "id", "from_author, author, repeats, at"),
+        Parts = new("part_used", "id", "name, price, needed, author, at"),
+        Limits = new("job_limit", "kind, what", "kind, what"),
+        Finding = new("finding", "job_id", "fault, share, proof, cause, repair, parts, method, labour, rate, author, at"),
+        Verified = new("verification", "id", "item, kind, result, passed, author, at"),
+        Notes = new("note", "id", "text, author, at"),
+        Attachments = new("attachment", "id", "name, type, caption, stage, data, author, at");
+
     public async Task<JobFile?> Export(long jobId)
     {
         await using var c = database.Open();
@@ -18,55 +30,19 @@ public sealed class JobArchive(Database database)
         );
         if (file is null)
             return null;
-        var p = new { jobId };
         return file with
         {
-            Lines = (
-                await c.QueryAsync<JobFileLine>(
-                    "SELECT phase, text, author, at, minutes, struck, judgement, low, high, meaning FROM line WHERE job_id = "
-                        + "@jobId ORDER BY id",
-                    p
-                )
-            ).AsList(),
-            Intake = await c.QuerySingleOrDefaultAsync<IntakeRow>(
-                "SELECT hours, since, conditions, sounds, author, at FROM intake WHERE job_id = @jobId",
-                p
-            ),
-            Codes = (
-                await c.QueryAsync<CodeRow>("SELECT number, status, count, author, at FROM code WHERE job_id = @jobId ORDER BY id", p)
-            ).AsList(),
-            Safety = (
-                await c.QueryAsync<SafetyRow>("SELECT kind, item, result, author, at FROM safety WHERE job_id = @jobId ORDER BY id", p)
-            ).AsList(),
-            Handovers = (
-                await c.QueryAsync<HandoverRow>(
-                    "SELECT from_author, author, repeats, at FROM handover WHERE job_id = @jobId ORDER BY id",
-                    p
-                )
-            ).AsList(),
-            Parts = (
-                await c.QueryAsync<PartRow>("SELECT name, price, needed, author, at FROM part_used WHERE job_id = @jobId ORDER BY id", p)
-            ).AsList(),
-            Limits = (
-                await c.QueryAsync<LimitRow>("SELECT kind, what FROM job_limit WHERE job_id = @jobId ORDER BY kind, what", p)
-            ).AsList(),
-            Finding = await c.QuerySingleOrDefaultAsync<FindingRow>(
-                "SELECT fault, share, proof, cause, repair, parts, method, labour, rate, author, at FROM finding WHERE job_id = @jobId",
-                p
-            ),
-            Verified = (
-                await c.QueryAsync<VerificationRow>(
-                    "SELECT item, kind, result, passed, author, at FROM verification WHERE job_id = @jobId ORDER BY id",
-                    p
-                )
-            ).AsList(),
-            Notes = (await c.QueryAsync<JobFileNote>("SELECT text, author, at FROM note WHERE job_id = @jobId ORDER BY id", p)).AsList(),
-            Attachments = (
-                await c.QueryAsync<JobFileAttachment>(
-                    "SELECT name, type, caption, stage, data, author, at FROM attachment WHERE job_id = @jobId ORDER BY id",
-                    p
-                )
-            ).AsList(),
+            Lines = await Lines.Read<JobFileLine>(c, jobId),
+            Intake = (await Intake.Read<IntakeRow>(c, jobId)).SingleOrDefault(),
+            Codes = await Codes.Read<CodeRow>(c, jobId),
+            Safety = await Safety.Read<SafetyRow>(c, jobId),
+            Handovers = await Handovers.Read<HandoverRow>(c, jobId),
+            Parts = await Parts.Read<PartRow>(c, jobId),
+            Limits = await Limits.Read<LimitRow>(c, jobId),
+            Finding = (await Finding.Read<FindingRow>(c, jobId)).SingleOrDefault(),
+            Verified = await Verified.Read<VerificationRow>(c, jobId),
+            Notes = await Notes.Read<JobFileNote>(c, jobId),
+            Attachments = await Attachments.Read<JobFileAttachment>(c, jobId),
         };
     }
 
@@ -141,176 +117,19 @@ public sealed class JobArchive(Database database)
             },
             t
         );
-        if (file.Intake is { } i)
-            await c.ExecuteAsync(
-                "INSERT INTO intake (job_id, hours, since, conditions, sounds, author, at) VALUES (@job, @Hours, @Since, "
-                    + "@Conditions, @Sounds, @Author, @At)",
-                new
-                {
-                    job,
-                    i.Hours,
-                    i.Since,
-                    i.Conditions,
-                    i.Sounds,
-                    i.Author,
-                    i.At,
-                },
-                t
-            );
-        foreach (var k in file.Codes)
-            await c.ExecuteAsync(
-                "INSERT INTO code (job_id, number, status, count, author, at) VALUES (@job, @Number, @Status, @Count, @Author, @At)",
-                new
-                {
-                    job,
-                    k.Number,
-                    k.Status,
-                    k.Count,
-                    k.Author,
-                    k.At,
-                },
-                t
-            );
-        foreach (var s in file.Safety)
-            await c.ExecuteAsync(
-                "INSERT INTO safety (job_id, kind, item, result, author, at, imported) VALUES (@job, @Kind, @Item, @Result, "
-                    + "@Author, @At, @imported)",
-                new
-                {
-                    job,
-                    s.Kind,
-                    s.Item,
-                    s.Result,
-                    s.Author,
-                    s.At,
-                    imported,
-                },
-                t
-            );
-        foreach (var h in file.Handovers)
-            await c.ExecuteAsync(
-                "INSERT INTO handover (job_id, from_author, author, repeats, at) VALUES (@job, @FromAuthor, @Author, @Repeats, @At)",
-                new
-                {
-                    job,
-                    h.FromAuthor,
-                    h.Author,
-                    h.Repeats,
-                    h.At,
-                },
-                t
-            );
-        foreach (var p in file.Parts)
-            await c.ExecuteAsync(
-                "INSERT INTO part_used (job_id, name, price, needed, author, at) VALUES (@job, @Name, @Price, @Needed, @Author, @At)",
-                new
-                {
-                    job,
-                    p.Name,
-                    p.Price,
-                    p.Needed,
-                    p.Author,
-                    p.At,
-                },
-                t
-            );
-        foreach (var l in file.Lines)
-            await c.ExecuteAsync(
-                "INSERT INTO line (job_id, phase, text, author, at, minutes, struck, judgement, low, high, meaning) VALUES "
-                    + "(@job, @Phase, @Text, @Author, @At, @Minutes, @Struck, @Judgement, @Low, @High, @Meaning)",
-                new
-                {
-                    job,
-                    l.Phase,
-                    l.Text,
-                    l.Author,
-                    l.At,
-                    l.Minutes,
-                    l.Struck,
-                    l.Judgement,
-                    l.Low,
-                    l.High,
-                    l.Meaning,
-                },
-                t
-            );
-        foreach (var l in file.Limits)
-            await c.ExecuteAsync(
-                "INSERT OR IGNORE INTO job_limit (job_id, kind, what) VALUES (@job, @Kind, @What)",
-                new
-                {
-                    job,
-                    l.Kind,
-                    l.What,
-                },
-                t
-            );
-        if (file.Finding is { } f)
-            await c.ExecuteAsync(
-                "INSERT INTO finding (job_id, fault, share, proof, cause, repair, parts, method, labour, rate, author, at) "
-                    + "VALUES (@job, @Fault, @Share, @Proof, @Cause, @Repair, @Parts, @Method, @Labour, @Rate, @Author, @At)",
-                new
-                {
-                    job,
-                    f.Fault,
-                    f.Share,
-                    f.Proof,
-                    f.Cause,
-                    f.Repair,
-                    f.Parts,
-                    f.Method,
-                    f.Labour,
-                    f.Rate,
-                    f.Author,
-                    f.At,
-                },
-                t
-            );
-        foreach (var v in file.Verified)
-            await c.ExecuteAsync(
-                "INSERT INTO verification (job_id, item, kind, result, passed, author, at) VALUES (@job, @Item, @Kind, "
-                    + "@Result, @Passed, @Author, @At)",
-                new
-                {
-                    job,
-                    v.Item,
-                    v.Kind,
-                    v.Result,
-                    v.Passed,
-                    v.Author,
-                    v.At,
-                },
-                t
-            );
-        foreach (var n in file.Notes)
-            await c.ExecuteAsync(
-                "INSERT INTO note (job_id, text, author, at) VALUES (@job, @Text, @Author, @At)",
-                new
-                {
-                    job,
-                    n.Text,
-                    n.Author,
-                    n.At,
-                },
-                t
-            );
-        foreach (var a in file.Attachments)
-            await c.ExecuteAsync(
-                "INSERT INTO attachment (job_id, name, type, caption, stage, data, author, at) VALUES (@job, @Name, @Type, "
-                    + "@Caption, @Stage, @Data, @Author, @At)",
-                new
-                {
-                    job,
-                    a.Name,
-                    a.Type,
-                    a.Caption,
-                    a.Stage,
-                    a.Data,
-                    a.Author,
-                    a.At,
-                },
-                t
-            );
+        if (file.Intake is { } intake)
+            await Intake.Write(t, job, [intake]);
+        await Codes.Write(t, job, file.Codes);
+        await Safety.Write(t, job, file.Safety, imported);
+        await Handovers.Write(t, job, file.Handovers);
+        await Parts.Write(t, job, file.Parts);
+        await Lines.Write(t, job, file.Lines);
+        await Limits.Write(t, job, file.Limits.DistinctBy(l => (l.Kind, l.What)));
+        if (file.Finding is { } finding)
+            await Finding.Write(t, job, [finding]);
+        await Verified.Write(t, job, file.Verified);
+        await Notes.Write(t, job, file.Notes);
+        await Attachments.Write(t, job, file.Attachments);
         await t.CommitAsync();
         return job;
     }

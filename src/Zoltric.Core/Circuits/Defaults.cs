@@ -46,6 +46,14 @@ public static class Defaults
     public const double BusHoldOhms = 50e3;
 
     /// <summary>
+    /// Pull-up of a module on a bus of one wire, Ω: 30 kΩ for a responder, 1 kΩ for the commander (ISO 17987-4, from memory).
+    /// </summary>
+    public const double SingleWirePullUpOhms = 30e3;
+
+    /// <summary>What draws such a wire to ground, Ω: under 20 % of the supply with 1 kΩ (ISO 17987-4, from memory).</summary>
+    public const double SingleWireDriveOhms = 40;
+
+    /// <summary>
     /// A driver: the high wire to this many volts and the low wire to ground, each through <see cref="BusDriveOhms"/>. Chosen so that two
     /// terminators, 60 Ω, see 3.5 V and 1.5 V, the dominant levels of ISO 11898-2.
     /// </summary>

@@ -16,8 +16,14 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     /// <summary>A path of any ohms across a part of two terminals: damp, a rectifier that leaks backwards.</summary>
     public const string Leaks = "leaks";
 
+    public string Words
+    {
+        get;
+        init => (field, Kind) = (value, FaultKinds.Of(value));
+    } = Words;
+
     /// <summary>What the words mean.</summary>
-    public FaultKind Kind => FaultKinds.Of(Words);
+    public FaultKind Kind { get; private init; } = FaultKinds.Of(Words);
 
     /// <summary>
     /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>,

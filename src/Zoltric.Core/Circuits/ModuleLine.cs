@@ -14,17 +14,27 @@ public abstract record ModuleLine
         public override int GetHashCode() => Grounds[0].GetHashCode(StringComparison.Ordinal);
     }
 
-    /// <summary><c>input 7 high&gt;6V</c>: on above the volts, or with <c>low&lt;</c> below them.</summary>
-    public sealed record Input(string Pin, bool Above, double Volts) : ModuleLine;
+    /// <summary>
+    /// <c>input 7 high&gt;6V 10kohm</c>: on above the volts, or with <c>low&lt;</c> below them; its own resistance goes to ground, with
+    /// <c>pullup</c> to the supply.
+    /// </summary>
+    public sealed record Input(string Pin, bool Above, double Volts, double? Ohms = null, bool PullUp = false) : ModuleLine;
 
     /// <summary>
     /// <c>output 14 high 50mohm when powered and in7</c>: joins the pin to the supply (high) or the ground (low); with <c>pulsed 5%</c> for
-    /// that share of time.
+    /// that share of time. With <c>leak=10kohm</c> that much lies beside its switch: a triac that leaks, a lamp that is watched.
     /// </summary>
-    public sealed record Output(string Pin, bool High, double? Ohms, Condition? When, double? PulsedShare = null) : ModuleLine;
+    public sealed record Output(string Pin, bool High, double? Ohms, Condition? When, double? PulsedShare = null, double? LeakOhms = null)
+        : ModuleLine;
 
     /// <summary><c>bus 21,22 traffic=5%</c>: pins of the high and the low wire, and the share of time this module drives them.</summary>
     public sealed record Bus(string HighPin, string LowPin, double Share) : ModuleLine;
+
+    /// <summary>
+    /// <c>bus 5 traffic=10% pullup=1kohm</c>: a bus of one wire, held at the supply through that resistance and drawn to ground for that
+    /// share of time.
+    /// </summary>
+    public sealed record SingleWire(string Pin, double Share, double PullUpOhms) : ModuleLine;
 
     /// <summary><c>sleeps after 10min at 8mA</c>.</summary>
     public sealed record Sleeps(double AfterSeconds, double Amps) : ModuleLine;

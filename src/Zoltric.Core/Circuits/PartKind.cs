@@ -44,6 +44,9 @@ public abstract class PartKind
     /// <summary>True for the grid: what the sheet cannot switch off and what a short to frame comes home to by the earth.</summary>
     public virtual bool IsMains => false;
 
+    /// <summary>Energy that every part of this kind holds with its source off, in the words of <c>hazard</c>.</summary>
+    public virtual IReadOnlyList<string> StoredEnergy => [];
+
     /// <summary>True for a supply that makes its volts out of another section's.</summary>
     public virtual bool Converts => false;
 

@@ -121,9 +121,7 @@ public static partial class Completion
         if (first == "drawn")
             return Plain(line.Contains("from", StringComparison.Ordinal) ? ["traced", "maker", "sister", "memory"] : ["from"]);
         if (first == "machine")
-            return Plain(
-                line.Contains("family ", StringComparison.Ordinal) ? ["appliance", "industrial", "lift", "truck", "offroad"] : ["family"]
-            );
+            return Plain(line.Contains("family ", StringComparison.Ordinal) ? [.. MachineFamily.All] : ["family"]);
         if (first is "interlock" && line.Contains("stops", StringComparison.Ordinal))
             return (sheet.Value?.Functions ?? []).Select(f => new CompletionItem($"\"{f.Name}\"", ""));
         if (

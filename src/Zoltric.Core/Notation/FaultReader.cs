@@ -51,8 +51,8 @@ public static class FaultReader
         for (var i = 1; i < words.Length; i++)
         {
             // 30-87 and 1-2 look numeric but name a contact.
-            // The pin after "output" is a name.
-            if (mode is not ["output"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q))
+            // The pin after "output" and "bus" is a name.
+            if (mode is not ["output" or "bus"] && QuantityText.LooksNumeric(words[i]) && QuantityText.TryParse(words[i], out var q))
                 (value, dimension) = (q.Value, q.Dimension);
             // intermittent when moved: the circumstance is the technician's to say, not the machine's.
             else if (mode is [Fault.Intermittent] && words[i] == "when")

@@ -304,6 +304,8 @@ internal sealed partial class PartBinder(SheetDraft sheet)
         sheet.Parts[part.Tag] = part with { Contacts = contacts };
     }
 
+    private static double? Ohms(Placed? written, int line) => written is { } w ? SheetValues.Quantity(w, line, Dimension.Ohm).Value : null;
+
     private ModuleLine BindModuleLine(Part part, Statement statement, int line) =>
         statement switch
         {
@@ -312,17 +314,36 @@ internal sealed partial class PartBinder(SheetDraft sheet)
                 [.. s.Grounds.Select(g => g.Text)],
                 s.From is { } v ? SheetValues.Quantity(v, line, Dimension.Volt).Value : null
             ),
-            Statement.Input i => new ModuleLine.Input(i.Pin.Text, i.Above, SheetValues.Quantity(i.Volts, line, Dimension.Volt).Value),
+            Statement.Input i => new ModuleLine.Input(
+                i.Pin.Text,
+                i.Above,
+                SheetValues.Quantity(i.Volts, line, Dimension.Volt).Value,
+                Ohms(i.Ohms, line),
+                i.PullUp
+            ),
             Statement.Output o => new ModuleLine.Output(
                 o.Pin.Text,
                 o.Level.Text == "high",
-                o.Ohms is { } r ? SheetValues.Quantity(r, line, Dimension.Ohm).Value : null,
+                Ohms(o.Ohms, line),
                 o.When is null ? null : sheet.Names.Bind(o.When, line, part),
-                o.Share is { } share ? SheetValues.Share(share, line) : null
+                o.Share is { } share ? SheetValues.Share(share, line) : null,
+                Ohms(o.Leak, line)
+            ),
+            Statement.Bus { Low: null } b => new ModuleLine.SingleWire(
+                b.High.Text,
+                b.Traffic is { } t ? SheetValues.Share(t, line) : Defaults.BusTrafficShare,
+                Ohms(b.PullUp, line) ?? Defaults.SingleWirePullUpOhms
+            ),
+            Statement.Bus { PullUp: { } up } => throw Names.Fail(
+                line,
+                up,
+                "Only a bus of one wire is pulled up.",
+                "bus 5 pullup=1kohm",
+                "leave it out"
             ),
             Statement.Bus b => new ModuleLine.Bus(
                 b.High.Text,
-                b.Low.Text,
+                b.Low.Value.Text,
                 b.Traffic is { } t ? SheetValues.Share(t, line) : Defaults.BusTrafficShare
             ),
             Statement.Sleeps s => new ModuleLine.Sleeps(

@@ -31,11 +31,12 @@ internal abstract record Statement
 
     public sealed record Supply(IReadOnlyList<Placed> Pins, IReadOnlyList<Placed> Grounds, Placed? From) : Statement;
 
-    public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts) : Statement;
+    public sealed record Input(Placed Pin, Placed Level, bool Above, Placed Volts, Placed? Ohms, bool PullUp) : Statement;
 
-    public sealed record Output(Placed Pin, Placed Level, Placed? Share, Placed? Ohms, ConditionSyntax? When) : Statement;
+    public sealed record Output(Placed Pin, Placed Level, Placed? Share, Placed? Ohms, Placed? Leak, ConditionSyntax? When) : Statement;
 
-    public sealed record Bus(Placed High, Placed Low, Placed? Traffic) : Statement;
+    /// <param name="Low">Null for a bus of one wire.</param>
+    public sealed record Bus(Placed High, Placed? Low, Placed? Traffic, Placed? PullUp) : Statement;
 
     public sealed record Sleeps(Placed After, Placed Amps) : Statement;
 
@@ -147,6 +148,10 @@ internal static class SheetGrammar
         from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
         select (Statement)new Statement.Contact(closed, pair, condition);
 
+    /// <summary>A value by its name, <c>traffic=5%</c>, or nothing.</summary>
+    private static TokenListParser<Token, Placed?> Named(string name) =>
+        Grammar.Keyword(name).IgnoreThen(Grammar.Symbol(Token.Equal)).IgnoreThen(Grammar.Value).Maybe();
+
     private static readonly TokenListParser<Token, Statement> Supply =
         from pins in Grammar.Name.Named("a pin").ManyDelimitedBy(Grammar.Symbol(Token.Comma))
         from word in Grammar.Keyword("ground")
@@ -160,22 +165,25 @@ internal static class SheetGrammar
         from level in Grammar.Keyword("high").Or(Grammar.Keyword("low"))
         from sign in Grammar.Symbol(Token.Greater).Or(Grammar.Symbol(Token.Less)).Named("“>” or “<”")
         from volts in Grammar.Value.Named("volts")
-        select (Statement)new Statement.Input(pin, level, sign.Text == ">", volts);
+        from ohms in Grammar.Value.Maybe()
+        from up in Grammar.Keyword("pullup").Maybe()
+        select (Statement)new Statement.Input(pin, level, sign.Text == ">", volts, ohms, up is not null);
 
     private static readonly TokenListParser<Token, Statement> Output =
         from pin in Grammar.Name.Named("a pin")
         from level in Grammar.Keyword("high").Or(Grammar.Keyword("low"))
         from share in Grammar.Keyword("pulsed").IgnoreThen(Grammar.Value.Named("a share of time such as 5%")).Maybe()
         from ohms in Grammar.Value.Maybe()
+        from leak in Named("leak")
         from condition in Grammar.Keyword("when").IgnoreThen(Grammar.Condition).AsNullable().OptionalOrDefault()
-        select (Statement)new Statement.Output(pin, level, share, ohms, condition);
+        select (Statement)new Statement.Output(pin, level, share, ohms, leak, condition);
 
     private static readonly TokenListParser<Token, Statement> Bus =
         from high in Grammar.Name.Named("the pin of the high wire")
-        from comma in Grammar.Symbol(Token.Comma)
-        from low in Grammar.Name.Named("the pin of the low wire")
-        from traffic in Grammar.Keyword("traffic").IgnoreThen(Grammar.Symbol(Token.Equal)).IgnoreThen(Grammar.Value).Maybe()
-        select (Statement)new Statement.Bus(high, low, traffic);
+        from low in Grammar.Symbol(Token.Comma).IgnoreThen(Grammar.Name.Named("the pin of the low wire")).Maybe()
+        from traffic in Named("traffic")
+        from up in Named("pullup")
+        select (Statement)new Statement.Bus(high, low, traffic, up);
 
     private static readonly TokenListParser<Token, Statement> Sleeps =
         from word in Grammar.Keyword("after")

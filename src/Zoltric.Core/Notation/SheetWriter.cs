@@ -109,13 +109,17 @@ public static class SheetWriter
         {
             ModuleLine.Supply s => $"supply {string.Join(",", s.Pins)} ground {string.Join(",", s.Grounds)}"
                 + $"{(s.FromVolts is { } v ? $" from={Number(v)}V" : "")}",
-            ModuleLine.Input i => $"input {i.Pin} {(i.Above ? "high>" : "low<")}{Number(i.Volts)}V",
+            ModuleLine.Input i => $"input {i.Pin} {(i.Above ? "high>" : "low<")}{Number(i.Volts)}V"
+                + (i.Ohms is { } own ? $" {Number(own)}ohm" : "")
+                + (i.PullUp ? " pullup" : ""),
             // Bare words inside a module's own line.
             ModuleLine.Output o => $"output {o.Pin} {(o.High ? "high" : "low")}"
                 + (o.PulsedShare is { } share ? $" pulsed {Number(share * 100)}%" : "")
                 + $"{(o.Ohms is { } r ? $" {Number(r)}ohm" : "")}"
+                + (o.LeakOhms is { } leak ? $" leak={Number(leak)}ohm" : "")
                 + (o.When is null ? "" : $" when {InModule(part, o.When)}"),
             ModuleLine.Bus b => $"bus {b.HighPin},{b.LowPin} traffic={Number(b.Share * 100)}%",
+            ModuleLine.SingleWire b => $"bus {b.Pin} traffic={Number(b.Share * 100)}% pullup={Number(b.PullUpOhms)}ohm",
             ModuleLine.Sleeps s => $"sleeps after {Number(s.AfterSeconds)}s at {Number(s.Amps)}A",
             _ => "",
         };

@@ -41,9 +41,9 @@ public sealed record VerificationItem(string Name, VerificationKind Kind, string
 }
 
 /// <summary>
-/// The list to go through before a job may close: the reading that was bad, the drop across what was mended while it carries, the function
-/// from every station it is worked from, every interlock of the sheet (first with the moving load disconnected, then chocked and clear),
-/// codes cleared and read again, and everything that was fitted, lifted or unplugged put back.
+/// The list to go through before a job may close. The reading that was bad; the drop across what was mended while it carries; the function
+/// from every station it is worked from. Every interlock of the sheet, first with the moving load disconnected, then chocked and clear.
+/// Codes cleared and read again; everything that was fitted, lifted or unplugged put back.
 /// </summary>
 public static class Verification
 {

@@ -116,7 +116,9 @@ public sealed partial class IsolationPlan
         Stored =
         [
             .. circuit.Parts.SelectMany(p =>
-                p.Hazards.Where(h => StoredWords.Contains(h, StringComparer.OrdinalIgnoreCase)).Select(h => (p, h))
+                p.Hazards.Where(h => StoredWords.Contains(h, StringComparer.OrdinalIgnoreCase))
+                    .Union(p.Kind.StoredEnergy, StringComparer.OrdinalIgnoreCase)
+                    .Select(h => (p, h))
             ),
         ];
         IsShort =
@@ -128,7 +130,7 @@ public sealed partial class IsolationPlan
     }
 
     /// <summary>A lift, platform or hoist can come down by itself.</summary>
-    private static bool IsRaised(Circuit circuit) => circuit.Family == "lift";
+    private static bool IsRaised(Circuit circuit) => MachineFamily.IsLift(circuit.Family);
 
     private Exposure OwnSide(Part part, string terminal) => _nets.FindSection(Connectivity.At(part, terminal))?.Own ?? Exposure.None;
 

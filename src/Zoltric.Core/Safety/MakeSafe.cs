@@ -34,6 +34,31 @@ public static class MakeSafe
     /// <summary>Id of the item that is done by locking and proving dead.</summary>
     public const string LockedId = "locked";
 
+    /// <summary>
+    /// What one kind of lift asks for besides. Common practice, no source; the maker's procedure and the local code say more.
+    /// </summary>
+    private static (string Say, string More)? OfLift(string family) =>
+        family switch
+        {
+            MachineFamily.Elevator => (
+                "Car empty and landed, landings barred, stop switch of pit or car top pressed before going there.",
+                "Each contact of the safety string is read by itself and never bridged; doors, governor and buffers are in it."
+            ),
+            MachineFamily.Platform => (
+                "Platform down or on its props, legs out, nobody on it; lowering from the ground tried first.",
+                "Worked on while it is up: on the maker's prop, never on its valve alone."
+            ),
+            MachineFamily.Hoist => (
+                "No vehicle on it, or on its mechanical locks; nobody under it.",
+                "A hoist that hangs on one side is not moved by electrical means."
+            ),
+            MachineFamily.StairLift => (
+                "Rail clear from end to end, nobody on seat or stairs.",
+                "One with batteries in its carriage moves with the mains off: its own switch is the isolator."
+            ),
+            _ => null,
+        };
+
     public static IReadOnlyList<SafetyItem> Of(Circuit circuit, SafetyFacts? facts = null)
     {
         ArgumentNullException.ThrowIfNull(circuit);
@@ -61,7 +86,7 @@ public static class MakeSafe
             );
         switch (circuit.Family)
         {
-            case "lift":
+            case { } lift when MachineFamily.IsLift(lift):
                 items.Add(
                     new(
                         "lift",
@@ -70,6 +95,8 @@ public static class MakeSafe
                         "Rescue plan known, the maker's procedure at hand, the station selected."
                     )
                 );
+                if (OfLift(lift) is var (say, more))
+                    items.Add(new("lift-kind", SafetyNeed.Any, say, more));
                 break;
             case "truck":
                 items.Add(new("stand", SafetyNeed.Any, "Parked, braked, wheels chocked; raised bodies propped."));

@@ -19,6 +19,9 @@ public sealed record MeterSetting(string Function, string Dial, string? Range)
     /// <summary>From this much current on a clamp is not read in its smallest range.</summary>
     private const double UsualAmps = 60;
 
+    /// <summary>Ranges of a clamp for leakage, A; common practice, no source.</summary>
+    private static readonly double[] LeakRanges = [0.06, 0.6, 6];
+
     /// <param name="expected">What may be read at most, in base units; null where nothing is known.</param>
     public static MeterSetting Of(Circuit circuit, Test test, double? expected = null)
     {
@@ -35,6 +38,7 @@ public sealed record MeterSetting(string Function, string Dial, string? Range)
             DialRange.Ohms => Fitting(OhmRanges, expected ?? 0, "Ω"),
             DialRange.Insulation => volts.Volts > 60 ? "500 V" : "250 V",
             DialRange.Amps => Fitting(AmpRanges, expected ?? UsualAmps, "A"),
+            DialRange.Leakage => Fitting(LeakRanges, expected ?? 0, "A"),
             DialRange.SeriesAmps => "10 A",
             _ => null,
         };

@@ -45,6 +45,7 @@ internal sealed class InstantSolution(
 
     /// <summary>Volts across the branches of <see cref="Layout.Watched"/>.</summary>
     private readonly double[] _watched = ArrayPool<double>.Shared.Rent(network.WatchedNodes.Length);
+    private readonly int[] _place = network.Layout.WatchedPlace;
     private AlternatingPart? _ac;
 
     /// <summary>The machine as it rests; nothing is solved after it.</summary>
@@ -71,7 +72,7 @@ internal sealed class InstantSolution(
     }
 
     /// <summary>Direct volts across a watched branch.</summary>
-    private double Across(int branch) => _watched[network.Layout.WatchedPlace[branch]];
+    private double Across(int branch) => _watched[_place[branch]];
 
     /// <summary>Direct amps through a watched branch.</summary>
     private double Amps(int branch)

@@ -170,7 +170,10 @@ public sealed class Machine
     {
         if (faults is null or [])
             return FaultSet.None;
-        var set = _effects.Of(Swapped(setup, Seated(setup, Shaken(setup, faults))));
+        faults = Shaken(setup, faults);
+        if (setup.Interventions.Count == 0)
+            return _effects.Of(faults);
+        var set = _effects.Of(Swapped(setup, Seated(setup, faults)));
         var held = setup
             .Interventions.OfType<Intervention.Support>()
             .Select(s => _layout.LinkBranches[_layout.PartIndex(s.Tag)][0])
@@ -181,7 +184,10 @@ public sealed class Machine
     /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
     private IReadOnlyList<Fault> Shaken(Setup setup, IReadOnlyList<Fault> faults)
     {
-        if (!faults.Any(f => f.Kind == FaultKind.Intermittent))
+        var any = false;
+        for (var i = 0; i < faults.Count; i++)
+            any |= faults[i].Kind == FaultKind.Intermittent;
+        if (!any)
             return faults;
         return faults
             .Where(f =>
@@ -195,7 +201,11 @@ public sealed class Machine
     /// </summary>
     private IReadOnlyList<Fault> Seated(Setup setup, IReadOnlyList<Fault> faults)
     {
-        return setup.Interventions.Count == 0 ? faults : [.. faults.Where(f => !setup.Interventions.Any(i => Ends(i, f)))];
+        for (var k = 0; k < faults.Count; k++)
+        for (var i = 0; i < setup.Interventions.Count; i++)
+            if (Ends(setup.Interventions[i], faults[k]))
+                return [.. faults.Where(f => !setup.Interventions.Any(i => Ends(i, f)))];
+        return faults;
 
         bool Ends(Intervention i, Fault f) =>
             i switch

@@ -28,6 +28,7 @@ internal sealed class Settling(
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
+    private readonly bool _opensAny = faults.Changes.Exists(c => c.Change == BranchChange.Open);
     private readonly InstantSolution _instant = new(machine, network, faults, state, leads, vary);
 
     public MachineState State => state;
@@ -327,18 +328,14 @@ internal sealed class Settling(
     }
 
     /// <summary>
-    /// Milliseconds a coil takes at the volts it has: the flux rises as 1 − exp(−t/τ), so a coil barely above its pull-in is slow. At rated
-    /// volts it is the stated operate time.
+    /// Milliseconds a coil takes at the volts it has: one barely above its pull-in is slow. At rated volts it is the stated operate time.
     /// </summary>
     private double MovementMs(int mover)
     {
-        var coil = state.Index.Movers[mover].Coil;
-        if (state.Index.Movers[mover].Input >= 0 || state.Held(mover))
-            return coil.ReleaseMs;
-        var pullIn = coil.PullInVolts;
-        var volts = DecidingVolts(mover);
-        double Rise(double v) => v > pullIn * 1.0001 ? Math.Log(v / (v - pullIn)) : 10;
-        return coil.OperateMs * Rise(volts) / Rise(coil.RatedVolts);
+        var m = state.Index.Movers[mover];
+        if (m.Input >= 0 || state.Held(mover))
+            return m.Coil.ReleaseMs;
+        return m.Coil.OperateMs * m.Rise(DecidingVolts(mover)) / m.RatedRise;
     }
 
     /// <summary>Fuses that carry too much at this moment of the switching.</summary>
@@ -374,7 +371,7 @@ internal sealed class Settling(
         var scale = vary?.Threshold(m.Part) ?? 1;
         if (m.Reset >= 0 && !faults.IsOpen(m.Reset) && _instant.AllVolts(m.Reset) >= m.Coil.PullInVolts * scale)
             return false;
-        if (m.IsOpen(faults, held))
+        if (_opensAny && m.IsOpen(faults, held))
             return m.Reset >= 0 && held;
         var volts = DecidingVolts(mover);
         if (m.Input >= 0)

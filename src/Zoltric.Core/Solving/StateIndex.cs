@@ -11,6 +11,16 @@ internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches,
     /// <summary>Branch of a reset coil, or -1.</summary>
     public int Reset { get; init; } = -1;
 
+    /// <summary>Time of the flux up to pull-in at rated volts, in time constants.</summary>
+    public double RatedRise { get; } = Rise(Coil.RatedVolts, Coil.PullInVolts);
+
+    /// <summary>
+    /// Time until the flux 1 − exp(−t/τ) of a coil reaches pull-in, in time constants: ln(V / (V − Vpull-in)), ten at most.
+    /// </summary>
+    public double Rise(double volts) => Rise(volts, Coil.PullInVolts);
+
+    private static double Rise(double volts, double pullIn) => volts > pullIn * 1.0001 ? Math.Log(volts / (volts - pullIn)) : 10;
+
     /// <summary>True where a fault has opened the winding that has to pull, or hold.</summary>
     public bool IsOpen(FaultSet faults, bool held) =>
         faults.IsOpen(Pull >= 0 && !held ? Pull : Branches[0]) || Coil.Weakest && Array.Exists(Branches, faults.IsOpen);

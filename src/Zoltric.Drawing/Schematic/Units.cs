@@ -196,6 +196,9 @@ public sealed class Units
                     Put(b.HighPin, Side.Bottom);
                     Put(b.LowPin, Side.Bottom);
                     break;
+                case ModuleLine.SingleWire b:
+                    Put(b.Pin, Side.Bottom);
+                    break;
                 default:
                     break;
             }

@@ -1,3 +1,4 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
 
@@ -39,7 +40,7 @@ public class MakeSafeTests
                 ids.ShouldContain("permitted", sheet);
             else
                 ids.ShouldNotContain("permitted", sheet);
-            ids.ShouldContain(circuit.Family == "lift" ? "lift" : "stand", sheet);
+            ids.ShouldContain(MachineFamily.IsLift(circuit.Family) ? "lift" : "stand", sheet);
             IsolationPlan.Of(circuit).Supplies.ShouldNotBeEmpty(sheet);
         }
     }

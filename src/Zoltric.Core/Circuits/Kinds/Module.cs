@@ -5,7 +5,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// not said; inputs switch at their threshold and pull to ground through 100 kΩ, so that an open contact reads low; outputs join the first
 /// supply pin or the ground through 50 mΩ while their condition holds (<c>powered</c> when none is stated). A bus pair is held at its
 /// resting level through 50 kΩ and driven for the module's share of time; asleep it is held at ground. Without power only its receiver is
-/// left, 100 kΩ between the two wires. Several ground pins of one line meet inside. A pulsed output is open while the machine settles, so
+/// left, 100 kΩ between the two wires. A bus of one wire is held at the supply through its pull-up and drawn to ground for the module's
+/// share of time. Several ground pins of one line meet inside. A pulsed output is open while the machine settles, so
 /// that its beat chatters nothing; a meter shows the mean over time.
 /// </summary>
 public sealed class Module : PartKind
@@ -71,7 +72,22 @@ public sealed class Module : PartKind
         foreach (var input in part.ModuleLines.OfType<ModuleLine.Input>())
         {
             inputs.Add(new InputRule(input.Pin, links.Count, input.Above, input.Volts));
-            links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.InputOhms, Spread.None));
+            if (input.PullUp)
+            {
+                // What reads it is high beside what holds it at the supply.
+                links.Add(new Link.Resistance($"in{input.Pin}", input.Pin, ground, Defaults.VoltMeterOhms, Spread.None));
+                links.Add(new Link.Resistance($"pullup {input.Pin}", plus, input.Pin, input.Ohms ?? Defaults.InputOhms, Spread.Load));
+            }
+            else
+                links.Add(
+                    new Link.Resistance(
+                        $"in{input.Pin}",
+                        input.Pin,
+                        ground,
+                        input.Ohms ?? Defaults.InputOhms,
+                        input.Ohms is null ? Spread.None : Spread.Load
+                    )
+                );
         }
         BusRule? bus = null;
         if (part.ModuleLines.OfType<ModuleLine.Bus>().FirstOrDefault() is { } pair)
@@ -80,6 +96,20 @@ public sealed class Module : PartKind
             links.Add(new Link.Resistance("bus high", pair.HighPin, ground, Defaults.BusHoldOhms, Spread.None));
             links.Add(new Link.Resistance("bus low", pair.LowPin, ground, Defaults.BusHoldOhms, Spread.None));
             links.Add(new Link.Resistance("bus pair", pair.HighPin, pair.LowPin, 2 * Defaults.BusHoldOhms, Spread.None));
+        }
+        foreach (var single in part.ModuleLines.OfType<ModuleLine.SingleWire>())
+        {
+            var driver = links.Count;
+            links.Add(
+                new Link.Contact($"bus {single.Pin}", single.Pin, ground, new ClosedRule.ByControls([new Condition.Active(part.Tag)], []))
+                {
+                    ClosedOhms = Defaults.SingleWireDriveOhms,
+                    PulsedShare = single.Share,
+                }
+            );
+            links.Add(new Link.Resistance($"pullup {single.Pin}", plus, single.Pin, single.PullUpOhms, Spread.None));
+            modes.Add(new($"bus {single.Pin} dead", new FaultEffect.Open(driver), 0.5));
+            modes.Add(new($"bus {single.Pin} stuck-on", new FaultEffect.Closed(driver), 0.5));
         }
         var outputs = new List<int>();
         foreach (var output in part.ModuleLines.OfType<ModuleLine.Output>())
@@ -97,6 +127,8 @@ public sealed class Module : PartKind
                     PulsedShare = output.PulsedShare,
                 }
             );
+            if (output.LeakOhms is { } leak)
+                links.Add(new Link.Resistance($"leak {output.Pin}", a, b, leak, Spread.Load));
             modes.Add(new($"output {output.Pin} dead", new FaultEffect.Open(i), 1));
             modes.Add(new($"output {output.Pin} stuck-on", new FaultEffect.Closed(i), 0.5));
         }

@@ -21,6 +21,9 @@ public sealed class Starter : PartKind
             ["dropout"] = Dimension.Volt,
         };
 
+    /// <summary>Across a good contact at rated amps, V; 0.3 V is a bad one. Common practice, no source.</summary>
+    private const double ContactVolts = 0.025;
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -28,6 +31,7 @@ public sealed class Starter : PartKind
         // A solenoid that the sheet leaves out: 0.6 Ω at 12 V, the same power at other voltages; common practice, no source.
         var solenoid = part.NamedValue("solenoid") ?? 0.6 * (volts / 12) * (volts / 12);
         var pull = part.NamedValue("pullwinding");
+        var contact = new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true)) { ClosedOhms = ContactVolts / volts * motorOhms };
         return new PartModel
         {
             Terminals = ["B", "S", "G", "M"],
@@ -35,7 +39,7 @@ public sealed class Starter : PartKind
             Links =
             [
                 new Link.Resistance("solenoid", "S", "G", solenoid, Spread.Coil),
-                new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true)),
+                contact,
                 new Link.Resistance("motor", "M", "G", motorOhms, Spread.Load),
                 .. pull is { } ohms ? [new Link.Resistance("pull-in", "S", "M", ohms, Spread.Coil)] : Array.Empty<Link>(),
             ],

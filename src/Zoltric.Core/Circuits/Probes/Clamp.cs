@@ -7,8 +7,8 @@ public abstract partial record Probe
     {
         public static ProbeWords Reads { get; } = new(["clamp"], (_, o) =>
             {
-                o.Want(1, 1, "a wire");
-                return new Clamp(o.Wire(0));
+                o.Want(1, Residual.MostWires, "a wire, or the wires it goes round together");
+                return o.Count == 1 ? new Clamp(o.Wire(0)) : Residual.Around([.. Enumerable.Range(0, o.Count).Select(o.Wire)]);
             });
 
         public override Dimension Dimension => Dimension.Ampere;

@@ -132,6 +132,9 @@ public enum DialRange
     Ohms,
     Insulation,
     Amps,
+
+    /// <summary>What leaks, by a clamp.</summary>
+    Leakage,
     SeriesAmps,
 }
 
@@ -173,6 +176,9 @@ public interface IInstruments
     /// <summary>A source's own current.</summary>
     MeterReading Amps(string tag);
     MeterReading Clamp(string wire);
+
+    /// <summary>Current of several wires together, each counted from its first end to its second, or against it.</summary>
+    MeterReading Residual(IReadOnlyList<(string Wire, bool Along)> wires);
     MeterReading Beep(Across x);
     MeterReading Function(string name);
     MeterReading Load(string tag);

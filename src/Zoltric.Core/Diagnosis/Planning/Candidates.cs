@@ -277,7 +277,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
 
     /// <summary>
     /// On mains: ohms along each lane with everything isolated, from its beginning to each station and from each station to the load, there
-    /// and back, in every setting of the controls that a function wants, so that a live test is not needed where one of these will do.
+    /// and back. Every setting of the controls that a function wants is tried. No live test is needed where one of these will do.
     /// </summary>
     private IEnumerable<Test> DeadRoads()
     {

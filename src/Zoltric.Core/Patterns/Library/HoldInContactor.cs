@@ -3,7 +3,7 @@ namespace Zoltric.Core.Patterns.Library;
 public sealed class HoldInContactor : Pattern
 {
     public override string Name => "Start and stop with a hold-in contactor";
-    public override IReadOnlyList<string> Families => ["industrial", "lift"];
+    public override IReadOnlyList<string> Families => ["industrial", "lift", "elevator", "hoist"];
     public override IReadOnlyList<string> Complaints => ["does not start", "stops when the button is released", "starts and drops out"];
 
     public override IReadOnlyList<PatternField> Fields =>

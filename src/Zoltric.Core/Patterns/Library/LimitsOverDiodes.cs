@@ -3,7 +3,7 @@ namespace Zoltric.Core.Patterns.Library;
 public sealed class LimitsOverDiodes : Pattern
 {
     public override string Name => "Limit string feeding relays over diodes";
-    public override IReadOnlyList<string> Families => ["lift", "offroad"];
+    public override IReadOnlyList<string> Families => ["lift", "platform", "offroad"];
     public override IReadOnlyList<string> Complaints => ["lift will not lower", "platform does not move", "one movement dead"];
 
     public override IReadOnlyList<PatternField> Fields =>

@@ -3,7 +3,7 @@ namespace Zoltric.Core.Patterns.Library;
 public sealed class ReversingPair : Pattern
 {
     public override string Name => "Reversing pair";
-    public override IReadOnlyList<string> Families => ["industrial", "lift"];
+    public override IReadOnlyList<string> Families => ["industrial", "lift", "elevator", "hoist"];
     public override IReadOnlyList<string> Complaints => ["runs one way only", "does not travel left", "will not lower"];
 
     public override IReadOnlyList<PatternField> Fields =>

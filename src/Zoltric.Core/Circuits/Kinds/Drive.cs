@@ -1,0 +1,77 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Inverter drive, <c>drive 400V 4kW when run=ON</c>: L1, L2, L3 in, U, V, W out, its direct-current link at + and -. Fed and with its
+/// condition true it gives the line's volts at U, V, W, as at full speed; otherwise nothing at all. Its link holds 1.35 times the line
+/// volts and keeps them for minutes after it is isolated, which is said before every dead test at it.
+/// </summary>
+/// <remarks>
+/// Mean of a three-phase bridge, 3√2/π of the line volts: any textbook of power electronics. A meter without a filter reads other volts at
+/// a pulsed output than the motor sees; between its phases they should be alike, and that is what to compare.
+/// </remarks>
+public sealed class Drive : PartKind
+{
+    public override string Word => "drive";
+    public override string Spoken => "inverter drive";
+    public override bool Converts => true;
+    public override bool TakesCondition => true;
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Watt];
+    public override IReadOnlyList<string> StoredEnergy => ["capacitor"];
+
+    private const double AliveShare = 0.7,
+        StartMs = 500,
+        DefaultWatts = 4000;
+
+    /// <summary>What it loses on the way at its rated amps, share of the line volts; an estimate.</summary>
+    private const double LossShare = 0.01;
+
+    /// <summary>Its own electronics and fans, W; an estimate.</summary>
+    private const double OwnWatts = 60;
+
+    private const double LinkOhms = 1;
+
+    private static readonly (string A, string B)[] Poles = [("L1", "U"), ("L2", "V"), ("L3", "W")];
+
+    /// <summary>Volts of its link at those line volts.</summary>
+    public static double LinkVolts(double line) => 3 * Math.Sqrt(2) / Math.PI * line;
+
+    public override PartModel Describe(Part part)
+    {
+        var volts = Load.RatedVolts(part);
+        var amps = (part.Value(Dimension.Watt) ?? DefaultWatts) / (Math.Sqrt(3) * volts);
+        Condition own = new Condition.Active(part.Tag);
+        var runs = new ClosedRule.ByControls([part.When is { } when ? new Condition.And(own, when) : own], []);
+        var sense = 3 * volts * volts / OwnWatts;
+        return new PartModel
+        {
+            Terminals = ["L1", "L2", "L3", "U", "V", "W", "+", "-"],
+            Silent = true,
+            Links =
+            [
+                new Link.Resistance("L1-L2", "L1", "L2", sense, Spread.Load),
+                new Link.Resistance("L2-L3", "L2", "L3", sense, Spread.Load),
+                new Link.Resistance("L3-L1", "L3", "L1", sense, Spread.Load),
+                .. Poles.Select(p =>
+                    (Link)
+                        new Link.Contact($"{p.A}-{p.B}", p.A, p.B, runs)
+                        {
+                            ClosedOhms = LossShare * volts / Math.Sqrt(3) / amps,
+                            LogSpread = Spread.Load,
+                        }
+                ),
+                new Link.Source("link", "+", "-", LinkVolts(volts), LinkOhms, Defaults.OpenOhms, double.PositiveInfinity, own),
+            ],
+            Coil = new CoilRule(0, volts, AliveShare * volts, 0.95 * AliveShare * volts, StartMs, StartMs)
+            {
+                Links = [0, 1, 2],
+                Weakest = true,
+            },
+            Faults =
+            [
+                // Tripped on a fault of its own: no output, whatever it is told.
+                new("dead", new FaultEffect.Open(3, 4, 5), 3),
+                .. Poles.Select((p, i) => new FaultMode($"output {p.B} dead", new FaultEffect.Open(3 + i), 0.7)),
+            ],
+        };
+    }
+}

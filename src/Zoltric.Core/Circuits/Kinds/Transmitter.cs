@@ -1,0 +1,47 @@
+namespace Zoltric.Core.Circuits.Kinds;
+
+/// <summary>
+/// Two-wire transmitter of a 4–20 mA loop from 1 (plus) to 2: <c>transmitter 50%</c> lets 12 mA through whatever the volts, as long as 10 V
+/// are left for itself; below that it lets through what its electronics can, as 500 Ω would. Half way where nothing is said.
+/// </summary>
+/// <remarks>4 mA is nothing and 20 mA the whole span: IEC 60381-1. Below 3.6 mA it reports a fault of its own: NAMUR NE 43. The 10 V are
+/// usual on data sheets, from memory.</remarks>
+public sealed class Transmitter : PartKind
+{
+    public override string Word => "transmitter";
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Percent];
+
+    private const double ZeroAmps = 0.004,
+        SpanAmps = 0.016,
+        FullAmps = ZeroAmps + SpanAmps,
+        LeastVolts = 10;
+
+    /// <summary>Amps of the loop at that share of the span.</summary>
+    public static double Amps(double percent) => ZeroAmps + SpanAmps * Math.Clamp(percent, 0, 100) / 100;
+
+    public override PartModel Describe(Part part) =>
+        new()
+        {
+            Terminals = ["1", "2"],
+            Through = ("1", "2"),
+            // Turned round, a source of no volts that gives so many amps and no more is what lets so many through.
+            Links =
+            [
+                new Link.Source(
+                    "loop",
+                    "2",
+                    "1",
+                    0,
+                    LeastVolts / FullAmps,
+                    Defaults.OpenOhms,
+                    Amps(part.Value(Dimension.Percent) ?? 50),
+                    null
+                ),
+            ],
+            Faults =
+            [
+                new("open", new FaultEffect.Open(0), 2),
+                new("shorted", new FaultEffect.Short(0, 0), 0.5) { Value = Dimension.Ohm, DefaultValue = 1 },
+            ],
+        };
+}
