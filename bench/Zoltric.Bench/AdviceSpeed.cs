@@ -13,9 +13,9 @@ internal static class AdviceSpeed
 {
     private static double Lanes(FaultSpace space, Findings findings)
     {
-        LaneMarks.Of(space, findings);
+        LaneMarks.Mark(space, findings);
         var watch = Stopwatch.StartNew();
-        LaneMarks.Of(space, findings);
+        LaneMarks.Mark(space, findings);
         return watch.Elapsed.TotalMilliseconds;
     }
 

@@ -256,7 +256,7 @@ internal static class ClosedJobs
             var lines = new List<object>();
             foreach (var (reading, i) in readings.Select((r, i) => (r, i)))
             {
-                var minutes = i == 0 ? 0 : new JobMinutes(circuit, [.. readings.Take(i)]).Of(reading.Test);
+                var minutes = i == 0 ? 0 : new JobMinutes(circuit, [.. readings.Take(i)]).Minutes(reading.Test);
                 at = at.AddMinutes(Math.Max(1, minutes));
                 var verdict = findings.Verdicts[i];
                 lines.Add(
@@ -277,7 +277,7 @@ internal static class ClosedJobs
             }
             var mended = at.AddMinutes(25 + 13 * n % 70);
             var checks = Verification
-                .Of(space.Machine, findings.Verdicts, findings.Function)
+                .Items(space.Machine, findings.Verdicts, findings.Function)
                 .Select(
                     (v, i) =>
                         new

@@ -18,7 +18,7 @@ public sealed record LaneColumn(string Label, Part Part, int Enter, int Leave, s
 /// <summary>Gathers the stations of a lane into columns.</summary>
 public static class LaneColumns
 {
-    public static IReadOnlyList<LaneColumn> Of(Circuit circuit, MarkedLane lane)
+    public static IReadOnlyList<LaneColumn> Lay(Circuit circuit, MarkedLane lane)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(lane);

@@ -37,7 +37,7 @@ public sealed class LaneDrawing(Circuit circuit, IReadOnlyList<MarkedLane> lanes
     public string Draw(int index, bool staircase)
     {
         var lane = lanes[index];
-        var columns = Folded(lane, LaneColumns.Of(circuit, lane));
+        var columns = Folded(lane, LaneColumns.Lay(circuit, lane));
         _width = Math.Max(LeastWidth, columns.Count * LeastPitch + Left + Right);
         var height = LaneHeight + (staircase ? StairsHeight : 0);
         // Without an open stretch there is no bracket above the lane.

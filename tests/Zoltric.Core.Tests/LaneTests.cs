@@ -13,7 +13,7 @@ public class LaneTests
     private static IReadOnlyList<Lane> Lanes(string sheet, int function = 0)
     {
         var machine = new Machine(DemoSheets.Circuit(sheet));
-        return LaneFinder.Of(machine, machine.Circuit.Functions[function]);
+        return LaneFinder.Find(machine, machine.Circuit.Functions[function]);
     }
 
     private static string Road(Lane l) => string.Join(' ', l.Stations.Select(s => s.Terminal));
@@ -76,7 +76,7 @@ public class LaneTests
             var circuit = DemoSheets.Circuit(sheet);
             var space = new FaultSpace(new Machine(circuit));
             var findings = Diagnostician.Diagnose(space, [.. more.Prepend(complaint).Select(l => ReadingReader.Read(circuit, l).Value!)]);
-            volts = LaneMarks.Of(space, findings).First(l => l.Lane.Part == part);
+            volts = LaneMarks.Mark(space, findings).First(l => l.Lane.Part == part);
             return LaneMarks.Ohms(space, findings, volts);
         }
 

@@ -67,7 +67,7 @@ internal sealed record StrangersJob(
         Take(Setup.Rest, Volts(ends[0], ends[1]));
         if (test.Probe is Probe.Sees { IsFunction: true } seen && circuit.FindFunction(seen.What) is { } function)
         {
-            var lanes = LaneFinder.Of(space.Machine, function);
+            var lanes = LaneFinder.Find(space.Machine, function);
             if (lanes.Count > 0)
                 Halved(lanes[random.Next(lanes.Count)], readings[0].Test.Setup);
         }

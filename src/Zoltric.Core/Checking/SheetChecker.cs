@@ -217,7 +217,7 @@ public static class SheetChecker
                 );
                 continue;
             }
-            var state = FunctionState.Of(machine.Run(setup), f);
+            var state = FunctionState.Judge(machine.Run(setup), f);
             if (state == Answer.Works)
                 continue;
             yield return where.Function(

@@ -39,15 +39,15 @@ public static class Diagnostician
         var circuit = space.Circuit;
         var belief = Belief.Of(space, options.Meter, readings, options.Circumstances);
         var weights = belief.Weigh();
-        var opened = space.With(OpenedFaults.Of(space, belief, weights));
+        var opened = space.With(OpenedFaults.Find(space, belief, weights));
         if (opened != space)
         {
             (space, belief) = (opened, belief.Within(opened));
             weights = belief.Weigh();
         }
-        var groups = Groups.Of(weights);
+        var groups = Groups.Form(weights);
         var function = Complaint.FunctionOf(circuit, readings);
-        var lanes = function is null ? [] : LaneFinder.Of(space.Machine, function);
+        var lanes = function is null ? [] : LaneFinder.Find(space.Machine, function);
         var judge = new Judge(belief);
         var (solved, doubt) = Settled(belief, weights, groups);
         var isolation = options.Isolation ?? IsolationState.Of(circuit, readings);
@@ -89,7 +89,7 @@ public static class Diagnostician
             solved = true;
         if (solved)
             groups = AsOne(groups);
-        var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.Of).ToList() : [];
+        var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.On).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
         if (
             groups.Count > 0
@@ -110,7 +110,7 @@ public static class Diagnostician
             verdicts,
             groups,
             weights.OffSheet,
-            StretchFinder.Of(circuit, lanes, groups),
+            StretchFinder.Find(circuit, lanes, groups),
             next,
             cautions,
             solved,
@@ -223,7 +223,7 @@ public static class Diagnostician
         for (var i = 0; i < belief.Evidence.Count; i++)
         {
             var w = belief.Weigh(i);
-            var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Of);
+            var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Weight);
             if (share < least)
                 (least, without) = (share, w);
         }
@@ -301,7 +301,7 @@ public static class Diagnostician
             var outcomes =
                 how == AdviceKind.ProveDead
                     ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
-                    : Outcomes.Of(belief, basis, gain, test, expected);
+                    : Outcomes.Foresee(belief, basis, gain, test, expected);
             return new Advice(
                 test,
                 how,
@@ -449,7 +449,7 @@ public static class Diagnostician
             var outcomes =
                 kind == AdviceKind.ProveDead
                     ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
-                    : Outcomes.Of(belief, weights, gain, test, expected);
+                    : Outcomes.Foresee(belief, weights, gain, test, expected);
             return new Advice(
                 test,
                 kind,

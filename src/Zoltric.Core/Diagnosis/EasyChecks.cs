@@ -23,7 +23,7 @@ public static class EasyChecks
         MostLooks = 3,
         MostSights = 4;
 
-    public static IReadOnlyList<EasyCheck> Of(FaultSpace space, IReadOnlyList<Reading> readings, Limits? limits = null)
+    public static IReadOnlyList<EasyCheck> List(FaultSpace space, IReadOnlyList<Reading> readings, Limits? limits = null)
     {
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(readings);
@@ -79,7 +79,7 @@ public static class EasyChecks
     private static IEnumerable<EasyCheck> Looks(FaultSpace space, Weights weights, TestCosts costs, HashSet<Test> done) =>
         Enumerable
             .Range(0, space.Suspects.Count)
-            .Select(s => (Tag: space.Suspects[s].RepairUnit.Split(':')[0], Weight: weights.Of(s)))
+            .Select(s => (Tag: space.Suspects[s].RepairUnit.Split(':')[0], Weight: weights.Weight(s)))
             .GroupBy(x => x.Tag)
             .Select(g => (Part: space.Circuit.FindPart(g.Key), Weight: g.Sum(x => x.Weight)))
             .Where(x => x.Part is { Sealed: false } && !x.Part.Kind.IsSource && x.Weight > 0.005)
@@ -97,7 +97,7 @@ public static class EasyChecks
         var sites = Enumerable
             .Range(0, space.Suspects.Count)
             .GroupBy(s => space.Sites[s])
-            .Select(g => g.Sum(weights.Of))
+            .Select(g => g.Sum(weights.Weight))
             .OrderDescending()
             .ToList();
         var (sum, n) = (weights.OffSheet, 0);

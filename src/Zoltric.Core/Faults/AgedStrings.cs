@@ -23,14 +23,14 @@ public static class AgedStrings
         Decades = 2.5,
         StepsPerDecade = 4;
 
-    public static IEnumerable<Suspect> Of(Machine machine) =>
-        Of(machine ?? throw new ArgumentNullException(nameof(machine)), new FaultCatalogue.WorkingCurrents(machine));
+    public static IEnumerable<Suspect> Suspects(Machine machine) =>
+        Suspects(machine ?? throw new ArgumentNullException(nameof(machine)), new FaultCatalogue.WorkingCurrents(machine));
 
-    internal static IEnumerable<Suspect> Of(Machine machine, FaultCatalogue.WorkingCurrents amps)
+    internal static IEnumerable<Suspect> Suspects(Machine machine, FaultCatalogue.WorkingCurrents amps)
     {
         var circuit = machine.Circuit;
         var seen = new HashSet<string>();
-        foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Of(machine, f)))
+        foreach (var lane in circuit.Functions.SelectMany(f => LaneFinder.Find(machine, f)))
         {
             var joints = Joints(circuit, lane).Distinct().Where(j => amps.At(j) <= BuiltForMore * lane.Amps).ToList();
             if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints)))

@@ -68,11 +68,11 @@ public static class FaultCatalogue
     /// <summary>Paths to ground that are weighed: rubbed through on bare metal up to damp and rust; estimate.</summary>
     private static readonly double[] GroundOhms = [0.05, 0.1, 0.2, 0.5, 1, 2, 5];
 
-    public static IReadOnlyList<Suspect> Of(Machine machine) =>
-        Of(machine ?? throw new ArgumentNullException(nameof(machine)), new WorkingCurrents(machine));
+    public static IReadOnlyList<Suspect> Suspects(Machine machine) =>
+        Suspects(machine ?? throw new ArgumentNullException(nameof(machine)), new WorkingCurrents(machine));
 
     /// <param name="amps">Currents of the machine at work, which the aged strings ask for as well.</param>
-    internal static IReadOnlyList<Suspect> Of(Machine machine, WorkingCurrents amps)
+    internal static IReadOnlyList<Suspect> Suspects(Machine machine, WorkingCurrents amps)
     {
         var circuit = machine.Circuit;
         var wired = circuit

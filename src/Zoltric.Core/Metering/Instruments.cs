@@ -123,10 +123,10 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
 
     public MeterReading Function(string name) =>
         op.Circuit.FindFunction(name) is { } f
-            ? MeterReading.Word(FunctionState.Of(op, f))
+            ? MeterReading.Word(FunctionState.Judge(op, f))
             : MeterReading.Refuse(Dimension.None, $"There is no function “{name}” on this sheet.");
 
-    public MeterReading Load(string tag) => MeterReading.Word(LoadState.Of(op, op.Circuit.IndexOf(tag)));
+    public MeterReading Load(string tag) => MeterReading.Word(LoadState.Judge(op, op.Circuit.IndexOf(tag)));
 
     public MeterReading Coil(string tag)
     {

@@ -6,7 +6,7 @@ namespace Zoltric.Core.Metering;
 /// <summary>Whether a load works, as a person would say: works, weak, dead.</summary>
 public static class LoadState
 {
-    public static Answer Of(OperatingPoint op, int part)
+    public static Answer Judge(OperatingPoint op, int part)
     {
         ArgumentNullException.ThrowIfNull(op);
         var model = op.Circuit.Parts[part].Model;
@@ -39,13 +39,13 @@ public static class LoadState
 public static class FunctionState
 {
     /// <summary>works, weak or dead inside its condition; dead or stuck-on outside.</summary>
-    public static Answer Of(OperatingPoint op, MachineFunction f)
+    public static Answer Judge(OperatingPoint op, MachineFunction f)
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(f);
         var state = f.Test switch
         {
-            FunctionTest.LoadWorks l => LoadState.Of(op, op.Circuit.IndexOf(l.Tag)),
+            FunctionTest.LoadWorks l => LoadState.Judge(op, op.Circuit.IndexOf(l.Tag)),
             FunctionTest.Measured m => Measured(op, m),
             _ => Answer.Dead,
         };

@@ -23,7 +23,7 @@ internal static class ResultGrammar
         var doubtful = text.EndsWith('?');
         if (doubtful)
             text = text[..^1];
-        return (Of(names, probe, first with { Text = text }, line), doubtful);
+        return (Result(names, probe, first with { Text = text }, line), doubtful);
     }
 
     private static string Expects(Probe probe) =>
@@ -31,7 +31,7 @@ internal static class ResultGrammar
         : probe.Dimension == Dimension.None ? "nothing"
         : QuantityText.Say(probe.Dimension);
 
-    private static ReadingResult Of(Names names, Probe probe, Placed at, int line)
+    private static ReadingResult Result(Names names, Probe probe, Placed at, int line)
     {
         if (probe.Answers.Count > 0)
         {

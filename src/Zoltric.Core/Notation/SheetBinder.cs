@@ -40,29 +40,29 @@ internal sealed class SheetBinder(SheetDraft sheet)
             return null;
         }
         var nominal = ReadNominal(lines);
-        foreach (var l in Of<Statement.Control>(lines))
+        foreach (var l in Statements<Statement.Control>(lines))
             sheet.Guard(() => parts.AddControl(l.Line, l.Statement));
         // Conditions may name parts with coils, so contact lines are bound after every tag is known.
-        foreach (var l in Of<Statement.Part>(lines))
+        foreach (var l in Statements<Statement.Part>(lines))
             if (!sheet.Guard(() => parts.AddPart(l.Line, l.Statement, nominal.Volts)))
                 sheet.Names.Misread.Add(l.Statement.Tag.Text);
-        foreach (var l in Of<Statement.Part>(lines))
+        foreach (var l in Statements<Statement.Part>(lines))
             sheet.Guard(() => parts.AddContacts(l.Line, l.Statement));
         var paths = new List<PathRoute>();
         var bonds = new List<Bond>();
-        foreach (var l in Of<Statement.Path>(lines))
+        foreach (var l in Statements<Statement.Path>(lines))
             if (!sheet.Guard(() => paths.Add(routes.AddPath(l.Line, l.Statement, bonds))))
                 sheet.Names.Misread.UnionWith(l.Line.Text.Split("-[").Skip(1).Select(w => w.Split(' ', ']')[0]));
         var functions = new List<MachineFunction>();
-        foreach (var l in Of<Statement.Function>(lines))
+        foreach (var l in Statements<Statement.Function>(lines))
             sheet.Guard(() => functions.Add(judged.BindFunction(l.Line, l.Statement)));
         var interlocks = new List<Interlock>();
-        foreach (var l in Of<Statement.Interlock>(lines))
+        foreach (var l in Statements<Statement.Interlock>(lines))
             sheet.Guard(() => interlocks.Add(judged.BindInterlock(l.Line, l.Statement, functions)));
         var codes = new List<FaultCode>();
-        foreach (var l in Of<Statement.Code>(lines))
+        foreach (var l in Statements<Statement.Code>(lines))
             sheet.Guard(() => codes.Add(judged.BindCode(l.Line, l.Statement)));
-        var title = Of<Statement.Sheet>(lines).Select(l => l.Statement.Title.Text).FirstOrDefault();
+        var title = Statements<Statement.Sheet>(lines).Select(l => l.Statement.Title.Text).FirstOrDefault();
         if (title is null)
             sheet.Problems.Add(
                 new Problem(
@@ -75,12 +75,12 @@ internal sealed class SheetBinder(SheetDraft sheet)
                     "start with  sheet \"name\""
                 )
             );
-        var machine = Of<Statement.Machine>(lines).Select(l => l.Statement).FirstOrDefault();
+        var machine = Statements<Statement.Machine>(lines).Select(l => l.Statement).FirstOrDefault();
         Terminal? reference = null,
             frame = null;
-        foreach (var l in Of<Statement.Reference>(lines))
+        foreach (var l in Statements<Statement.Reference>(lines))
             sheet.Guard(() => reference = sheet.Names.Terminal(l.Statement.Point, l.Line.Number));
-        foreach (var l in Of<Statement.Frame>(lines))
+        foreach (var l in Statements<Statement.Frame>(lines))
             sheet.Guard(() => frame = sheet.Names.Terminal(l.Statement.Point, l.Line.Number));
         if (!sheet.Parts.Values.Any(p => p.Kind.IsSource) && sheet.Parts.Count > 0 && sheet.Names.Misread.Count == 0)
             sheet.Problems.Add(
@@ -97,7 +97,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
             Reference = reference,
             Frame = frame,
             Controls = sheet.Controls,
-            Parts = Of<Statement.Part>(lines)
+            Parts = Statements<Statement.Part>(lines)
                 .Select(l => l.Statement.Tag.Text)
                 .Distinct()
                 .Where(sheet.Parts.ContainsKey)
@@ -112,7 +112,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
         };
     }
 
-    private static IEnumerable<(SheetLine Line, T Statement)> Of<T>(List<SheetLine> lines)
+    private static IEnumerable<(SheetLine Line, T Statement)> Statements<T>(List<SheetLine> lines)
         where T : Statement => lines.Where(l => l.Statement is T).Select(l => (l, (T)l.Statement));
 
     private List<SheetLine> Cut(string text)
@@ -174,7 +174,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
     private (double Volts, bool Ac) ReadNominal(List<SheetLine> lines)
     {
         var result = (Volts: 12.0, Ac: false);
-        foreach (var (line, s) in Of<Statement.Nominal>(lines))
+        foreach (var (line, s) in Statements<Statement.Nominal>(lines))
             sheet.Guard(() =>
                 result = (
                     SheetValues.Quantity(s.Volts, line.Number, Dimension.Volt).Value,
@@ -198,7 +198,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
     private Provenance ReadProvenance(List<SheetLine> lines)
     {
         var result = Provenance.Maker;
-        foreach (var (line, s) in Of<Statement.Drawn>(lines))
+        foreach (var (line, s) in Statements<Statement.Drawn>(lines))
             sheet.Guard(() =>
                 result =
                     Enum.TryParse<Provenance>(s.From.Text, true, out var p) && !char.IsAsciiDigit(s.From.Text[0])

@@ -19,7 +19,7 @@ public sealed record BenchTest(string Name, string? Line, string Good, HealthyBa
 public static class BenchTests
 {
     /// <summary>Tests for what would be mended: a tag, a pin or a wire. Empty for what cannot be tested apart.</summary>
-    public static IReadOnlyList<BenchTest> Of(Machine machine, string unit)
+    public static IReadOnlyList<BenchTest> For(Machine machine, string unit)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(unit);

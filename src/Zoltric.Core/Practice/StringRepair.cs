@@ -73,7 +73,7 @@ public static class StringRepair
             return new RepairOption(
                 what,
                 Math.Abs(op.LinkVolts(index, at.Coil?.Link ?? at.Load?.Link ?? 0)),
-                FunctionState.Of(op, function) == Answer.Works
+                FunctionState.Judge(op, function) == Answer.Works
             );
         }
     }

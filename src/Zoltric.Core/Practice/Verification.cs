@@ -49,7 +49,7 @@ public static class Verification
 {
     /// <param name="mended">What was mended, as written in the finding; null before one is recorded.</param>
     /// <param name="codes">True when codes were read before.</param>
-    public static IReadOnlyList<VerificationItem> Of(
+    public static IReadOnlyList<VerificationItem> Items(
         Machine machine,
         IReadOnlyList<Verdict> verdicts,
         MachineFunction? function,

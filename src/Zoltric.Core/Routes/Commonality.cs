@@ -13,7 +13,7 @@ public sealed record SharedRoute(IReadOnlyList<string> Functions, IReadOnlyList<
 public static class Commonality
 {
     /// <summary>Null with fewer than two dead functions, or when they share nothing that a working one does not use too.</summary>
-    public static SharedRoute? Of(Machine machine, IReadOnlyList<MachineFunction> dead, IReadOnlyList<MachineFunction> working)
+    public static SharedRoute? Find(Machine machine, IReadOnlyList<MachineFunction> dead, IReadOnlyList<MachineFunction> working)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(dead);
@@ -31,7 +31,7 @@ public static class Commonality
     private static List<(string Name, Terminal From, Terminal To)> Steps(Machine machine, MachineFunction function)
     {
         var steps = new List<(string, Terminal, Terminal)>();
-        foreach (var lane in LaneFinder.Of(machine, function).Reverse())
+        foreach (var lane in LaneFinder.Find(machine, function).Reverse())
             for (var i = 1; i < lane.Stations.Count; i++)
                 if (lane.Stations[i].Via is { IsMetal: false } via)
                     steps.Add(

@@ -20,7 +20,7 @@ public static class FunctionConditions
     /// <summary>Conditions in the order the current meets them, controls first.</summary>
     /// <param name="healthy">The machine as drawn, which shows what the function needs.</param>
     /// <param name="now">The state asked about.</param>
-    public static IReadOnlyList<FunctionCondition> Of(Machine healthy, MachineFunction function, OperatingPoint now)
+    public static IReadOnlyList<FunctionCondition> For(Machine healthy, MachineFunction function, OperatingPoint now)
     {
         ArgumentNullException.ThrowIfNull(healthy);
         ArgumentNullException.ThrowIfNull(function);
@@ -71,7 +71,7 @@ public static class FunctionConditions
             }
         }
         var seen = new HashSet<(string, string)>();
-        foreach (var lane in LaneFinder.Of(healthy, function))
+        foreach (var lane in LaneFinder.Find(healthy, function))
         foreach (var step in lane.Stations.Select(s => s.Via).OfType<LaneStep>())
         {
             if (step.Tag is not { } tag || step.IsLoad || !seen.Add((tag, step.Link!)))

@@ -16,7 +16,7 @@ public static class LaneFinder
     private const double LeastAmps = 1e-6;
 
     /// <summary>Lanes in the order they act: control lanes first, the load's own last. Empty when nothing flows.</summary>
-    public static IReadOnlyList<Lane> Of(Machine machine, MachineFunction function)
+    public static IReadOnlyList<Lane> Find(Machine machine, MachineFunction function)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(function);

@@ -140,6 +140,6 @@ public static class Bridges
         )
             return false;
         var op = machine.Run(setup);
-        return !moving.Any(tag => LoadState.Of(op, circuit.IndexOf(tag)) != Answer.Dead);
+        return !moving.Any(tag => LoadState.Judge(op, circuit.IndexOf(tag)) != Answer.Dead);
     }
 }

@@ -12,7 +12,8 @@ namespace Zoltric.Core.Safety;
 public static class Cautions
 {
     /// <summary>Cautions for a machine as a whole.</summary>
-    public static IEnumerable<string> For(Circuit circuit) => MakeSafe.Of(circuit).Where(i => i.Need is SafetyNeed.Any).Select(i => i.Say);
+    public static IEnumerable<string> For(Circuit circuit) =>
+        MakeSafe.Items(circuit).Where(i => i.Need is SafetyNeed.Any).Select(i => i.Say);
 
     /// <summary>Cautions that one test calls for.</summary>
     /// <param name="sound">The sound machine in the test's setup: what runs in it.</param>
@@ -69,7 +70,7 @@ public static class Cautions
     {
         // Nothing is set and nothing runs: only what starts by itself is to be said.
         foreach (
-            var part in circuit.Parts.Where(p => Bridges.Moves(p) && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != Answer.Dead).Take(2)
+            var part in circuit.Parts.Where(p => Bridges.Moves(p) && LoadState.Judge(sound, circuit.IndexOf(p.Tag)) != Answer.Dead).Take(2)
         )
             yield return $"{part.Spoken}{(part.Place is { } place ? $" ({place})" : "")} may turn: chock, stand clear.";
         if (test.Setup.Steps.Count > 0)
@@ -78,7 +79,7 @@ public static class Cautions
                     .Parts.Where(p =>
                         p.Hazards.Contains("hot", StringComparer.OrdinalIgnoreCase)
                         && p.Model.Load is not null
-                        && LoadState.Of(sound, circuit.IndexOf(p.Tag)) != Answer.Dead
+                        && LoadState.Judge(sound, circuit.IndexOf(p.Tag)) != Answer.Dead
                     )
                     .Take(1)
             )

@@ -59,7 +59,7 @@ public static class MakeSafe
             _ => null,
         };
 
-    public static IReadOnlyList<SafetyItem> Of(Circuit circuit, SafetyFacts? facts = null)
+    public static IReadOnlyList<SafetyItem> Items(Circuit circuit, SafetyFacts? facts = null)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var wet = facts?.Wet == true;
@@ -194,7 +194,7 @@ public static class MakeSafe
         var off = IsolationPlan.Of(circuit).IsOff(test.Setup);
         return
         [
-            .. Of(circuit, facts)
+            .. Items(circuit, facts)
                 .Where(i =>
                     i.Need switch
                     {

@@ -162,7 +162,7 @@ internal sealed class BaseState
         if (_network.Removed[i])
             return 0;
         var spec = _network.Branches[i];
-        return Conductances.Of(_machine.Circuit, spec, i, state, leads) * (_vary?.Factor(spec.Owner, i) ?? 1);
+        return Conductances.Siemens(_machine.Circuit, spec, i, state, leads) * (_vary?.Factor(spec.Owner, i) ?? 1);
     }
 
     /// <summary>Sources, conducting diodes and bus wires put their currents in.</summary>
@@ -237,13 +237,13 @@ internal sealed class BaseState
         state.Mode(_machine.Sources[source].Branch) == SourceMode.Limited ? _machine.Sources[source].Source.LimitAmps : g * emf;
 
     /// <summary>Potentials for one ampere in at a and out at b, V; the reference is -1.</summary>
-    public double[] Response(int a, int b) => _responses.Of(a, b, Volts.Length, Factor);
+    public double[] Response(int a, int b) => _responses.Response(a, b, Volts.Length, Factor);
 
     /// <summary>The same for a node against the reference if it was made before, else null.</summary>
     public double[]? KnownResponse(int node) => _responses.Known(node);
 
     /// <summary>The same for a branch, from its first node to its second.</summary>
-    public double[] Response(int branch) => _responses.Of(branch, _network, Factor);
+    public double[] Response(int branch) => _responses.Response(branch, _network, Factor);
 
     /// <summary>
     /// A branch whose stray moves a reading by less than this share of nominal, with its volts here or with a part of nominal where a fault
@@ -460,7 +460,7 @@ internal sealed class AlternatingBaseState
     /// <summary>True when a change of this branch changes a transformer.</summary>
     public bool IsWinding(int branch) => _windings.Contains(branch);
 
-    public double[] Response(int a, int b) => _responses.Of(a, b, Volts.Length, Solver);
+    public double[] Response(int a, int b) => _responses.Response(a, b, Volts.Length, Solver);
 
     public static Complex[] Solve(INodalSolver<double> solver, Complex[] injected)
     {

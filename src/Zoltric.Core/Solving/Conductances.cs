@@ -5,7 +5,7 @@ namespace Zoltric.Core.Solving;
 /// <summary>Conductance of a healthy branch in a switching state, S.</summary>
 internal static class Conductances
 {
-    public static double Of(
+    public static double Siemens(
         Circuit circuit,
         BranchSpec spec,
         int branch,

@@ -75,7 +75,7 @@ internal sealed class FaultEffects(Layout layout)
 {
     private readonly Circuit _circuit = layout.Circuit;
 
-    public FaultSet Of(IEnumerable<Fault> faults)
+    public FaultSet Apply(IEnumerable<Fault> faults)
     {
         var set = new FaultSet();
         foreach (var f in faults)

@@ -16,7 +16,7 @@ internal sealed class KeptResponses(ResponseBound bound)
     private bool _counted;
 
     /// <summary>Potentials for one ampere in at the first node of the branch and out at its second, V per A.</summary>
-    public double[] Of(int branch, Network network, INodalSolver<double> solver)
+    public double[] Response(int branch, Network network, INodalSolver<double> solver)
     {
         var all = _byBranch ??= new double[]?[network.Branches.Count];
         if (all[branch] is { } known)
@@ -29,7 +29,7 @@ internal sealed class KeptResponses(ResponseBound bound)
     public double[]? KnownOf(int branch) => branch < 0 ? null : _byBranch?[branch];
 
     /// <summary>The same for two nodes; the reference is -1.</summary>
-    public double[] Of(int a, int b, int size, INodalSolver<double> solver)
+    public double[] Response(int a, int b, int size, INodalSolver<double> solver)
     {
         if (b < 0 && a >= 0)
         {

@@ -94,7 +94,7 @@ public sealed class Machine
         Responses.HeldBytes + _networks.Values.Sum(n => (long)n.States * n.Branches.Count * NumbersByBranch * sizeof(double));
 
     /// <summary>Throws <see cref="FaultException"/> when the circuit cannot take the fault as worded.</summary>
-    public void Check(IEnumerable<Fault> faults) => _effects.Of(faults);
+    public void Check(IEnumerable<Fault> faults) => _effects.Apply(faults);
 
     /// <summary>The lug branch's wire that parts when a stud is said to be open, or null.</summary>
     public string? SourceSideWire(string stud) =>
@@ -172,8 +172,8 @@ public sealed class Machine
             return FaultSet.None;
         faults = Shaken(setup, faults);
         if (setup.Interventions.Count == 0)
-            return _effects.Of(faults);
-        var set = _effects.Of(Swapped(setup, Seated(setup, faults)));
+            return _effects.Apply(faults);
+        var set = _effects.Apply(Swapped(setup, Seated(setup, faults)));
         var held = setup
             .Interventions.OfType<Intervention.Support>()
             .Select(s => _layout.LinkBranches[_layout.PartIndex(s.Tag)][0])

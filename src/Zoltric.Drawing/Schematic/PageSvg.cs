@@ -118,7 +118,7 @@ public sealed class PageSvg(Page page, PageOptions options)
         );
         if (state == InkState.Live)
             A($"<path class=\"inner\" d=\"{path}\"/>");
-        if (p.Labels.Count == 1 && WireColours.Of(p.Labels[0].Colour) is { } colour && state != InkState.Floating)
+        if (p.Labels.Count == 1 && WireColours.Find(p.Labels[0].Colour) is { } colour && state != InkState.Floating)
         {
             if (state == InkState.Carrying)
                 A($"<path class=\"core casing\" d=\"{path}\"/>");
@@ -223,7 +223,7 @@ public sealed class PageSvg(Page page, PageOptions options)
             return "weak";
         var model = unit.Part.Model;
         return model.Load is not null || model.Coil is not null && (unit.IsCoil || unit.Shape == UnitShape.Box)
-            ? LoadState.Of(ink.Machine, index).Text()
+            ? LoadState.Judge(ink.Machine, index).Text()
             : "";
     }
 

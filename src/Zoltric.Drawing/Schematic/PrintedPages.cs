@@ -26,7 +26,7 @@ public static class PrintedPages
 
     private readonly record struct Window(double X1, double Y1, double X2, double Y2);
 
-    public static IReadOnlyList<PrintedPage> Of(Page page, PageOptions options, PaperSize paper)
+    public static IReadOnlyList<PrintedPage> Cut(Page page, PageOptions options, PaperSize paper)
     {
         ArgumentNullException.ThrowIfNull(page);
         ArgumentNullException.ThrowIfNull(paper);

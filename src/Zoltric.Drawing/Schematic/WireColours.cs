@@ -22,7 +22,7 @@ public static class WireColours
     };
 
     /// <summary>Ground colour and tracer, or null where the letters are not known; GNYE is green with yellow.</summary>
-    public static (string Ground, string? Tracer)? Of(string? letters)
+    public static (string Ground, string? Tracer)? Find(string? letters)
     {
         if (string.IsNullOrEmpty(letters))
             return null;

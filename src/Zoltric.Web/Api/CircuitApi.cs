@@ -98,7 +98,7 @@ public static class CircuitApi
                         {
                             var shown = Meter.Read(sheet.Machine, r.Test, faults);
                             if (!notes.TryGetValue(r.Test.Setup, out var note))
-                                notes[r.Test.Setup] = note = StateNotes.Of(
+                                notes[r.Test.Setup] = note = StateNotes.Note(
                                     sheet.Machine,
                                     sheet.Machine.Run(r.Test.Setup, faults),
                                     r.Test.Setup,
@@ -208,7 +208,7 @@ public static class CircuitApi
                         (v, i) =>
                             new VerdictItem(
                                 request.Readings![i],
-                                Words.Of(v.Judgement),
+                                Words.For(v.Judgement),
                                 Finite(v.Expected.GoodSoFar?.Low),
                                 Finite(v.Expected.GoodSoFar?.High),
                                 v.Meaning

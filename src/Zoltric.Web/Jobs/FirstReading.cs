@@ -29,6 +29,6 @@ public sealed class FirstReading : BackgroundService
             space,
             [new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(Answer.Dead))]
         );
-        LaneMarks.Of(space, findings);
+        LaneMarks.Mark(space, findings);
     }
 }

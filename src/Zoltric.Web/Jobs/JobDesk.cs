@@ -33,7 +33,7 @@ public sealed record JobView(
     /// <summary>Feed by feed, where it is drawn; none where the complaint is not of a draw.</summary>
     public IReadOnlyList<FeedDraw> Feeds => _feeds ??= FeedDraw.Of(Findings);
 
-    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Of(Sheet.Space, Findings);
+    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Mark(Sheet.Space, Findings);
     public Advice? Next => Findings.Next.Count > 0 ? Findings.Next[0] : null;
     public bool Closed => Job.ClosedAt is not null;
 
@@ -223,7 +223,7 @@ public sealed class JobDesk(
                         : "say that it is understood and done, above the order or under “Safe”"
                 )
             );
-        var minutes = new JobMinutes(view.Circuit, view.Readings).Of(reading.Test);
+        var minutes = new JobMinutes(view.Circuit, view.Readings).Minutes(reading.Test);
         // On the disk before anything is computed from it.
         if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token) is not { } row)
             return new Added((await Load(view.Job.Id))!, null);
@@ -233,7 +233,7 @@ public sealed class JobDesk(
         if (after.Findings.Verdicts is [.., var verdict])
             await jobs.KeepVerdict(
                 row.Id,
-                Words.Of(verdict.Judgement),
+                Words.For(verdict.Judgement),
                 verdict.Expected.GoodSoFar?.Low,
                 verdict.Expected.GoodSoFar?.High,
                 verdict.Meaning

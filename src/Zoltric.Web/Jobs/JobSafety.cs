@@ -34,7 +34,7 @@ public sealed class JobSafety
             Denied.Select(d => d.Item).ToHashSet(StringComparer.Ordinal)
         );
         _said = [.. inForce.Where(r => r.Kind == "said" && r.Author == who).Select(r => r.Item)];
-        Items = MakeSafe.Of(circuit, Facts);
+        Items = MakeSafe.Items(circuit, Facts);
         State = IsolationState.Of(circuit, Events(inForce, lines), who);
     }
 

@@ -5,7 +5,7 @@ internal static class Author
 {
     private const string Cookie = "zoltric-name";
 
-    public static string Of(HttpContext http) => http.Request.Cookies[Cookie] is { Length: > 0 } name ? name : "technician";
+    public static string Name(HttpContext http) => http.Request.Cookies[Cookie] is { Length: > 0 } name ? name : "technician";
 
     public static void Keep(HttpContext http, string? name)
     {

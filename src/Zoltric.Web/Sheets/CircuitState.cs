@@ -128,7 +128,7 @@ public sealed class CircuitState
         Asked = asked with { Done = done, Faults = kept, Steps = string.Join(", ", setup.Steps.Select(s => string.Join(' ', s))) };
         Healthy = machine.Run(setup);
         Now = faults.Count == 0 ? Healthy : machine.Run(setup, faults);
-        Note = StateNotes.Of(machine, Now, setup, faults);
+        Note = StateNotes.Note(machine, Now, setup, faults);
         if (
             Meters.FirstOrDefault(m => m.Word == asked.Meter) is { Word: { } word, Points: var points }
             && asked.Red is { Length: > 0 } red
@@ -150,7 +150,7 @@ public sealed class CircuitState
             }
         }
         if (asked.Stops is { Length: > 0 } stops && circuit.FindFunction(stops) is { } function)
-            Conditions = FunctionConditions.Of(machine, function, Now);
+            Conditions = FunctionConditions.For(machine, function, Now);
         Refused = refused;
     }
 

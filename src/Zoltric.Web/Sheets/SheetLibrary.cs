@@ -23,7 +23,7 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf)
 
     private IReadOnlyList<Suspect>? _catalogue;
 
-    private IReadOnlyList<Suspect> Catalogue => _catalogue ??= FaultCatalogue.Of(Machine);
+    private IReadOnlyList<Suspect> Catalogue => _catalogue ??= FaultCatalogue.Suspects(Machine);
 
     private IReadOnlyList<string>? _faultWords;
 

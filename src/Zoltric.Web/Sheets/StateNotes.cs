@@ -10,7 +10,7 @@ public static class StateNotes
     /// <summary>
     /// Fuses that opened and at how many amps, races, chatter, what depends on what went before; null when there is nothing to say.
     /// </summary>
-    public static string? Of(Machine machine, OperatingPoint op, Setup setup, IReadOnlyList<Fault> faults)
+    public static string? Note(Machine machine, OperatingPoint op, Setup setup, IReadOnlyList<Fault> faults)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(op);

@@ -9,7 +9,7 @@ namespace Zoltric.Web.Wording;
 /// <summary>Words and figures as the screens say them.</summary>
 public static class Words
 {
-    public static string Of(Judgement j) =>
+    public static string For(Judgement j) =>
         j switch
         {
             Judgement.Low => "low",
@@ -183,7 +183,7 @@ public sealed record QuickAnswer(string Label, string Under, string? Line, strin
 public static class QuickAnswers
 {
     /// <summary>The answers a test has, of equal weight: good, dead and between for a number, each word for the rest.</summary>
-    public static IReadOnlyList<QuickAnswer> Of(Circuit circuit, Advice a)
+    public static IReadOnlyList<QuickAnswer> For(Circuit circuit, Advice a)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(a);

@@ -25,7 +25,7 @@ public class BeforeTheTraceTests
             Dead("pump runs"),
             .. circuit.Codes.Where(c => c.Code is "1551-5" or "1552-18" or "1550-5").Select(c => new Symptom(c.Code, null, c)),
         ];
-        var causes = CommonCauses.Of(
+        var causes = CommonCauses.Find(
             space,
             symptoms,
             [circuit.FindFunction("dip lamps light")!, circuit.FindFunction("cabin lamp lights")!]
@@ -34,7 +34,7 @@ public class BeforeTheTraceTests
         all.ShouldBe(["F2", "w16", "w17", "SPD", "GND4", "w13"], ignoreOrder: true);
         // The ignition fuse would explain all of it, and stop the dip lamps that were seen to light.
         causes.Single(c => c.Unit == "F11").WouldStop.ShouldBe(["dip lamps light"]);
-        CommonCauses.Of(space, [], []).ShouldBeEmpty();
+        CommonCauses.Find(space, [], []).ShouldBeEmpty();
     }
 
     [Fact]
@@ -51,7 +51,7 @@ public class BeforeTheTraceTests
         {
             var space = Space(sheet);
             var readings = new[] { ReadingReader.Read(space.Circuit, line).Value! };
-            var checks = EasyChecks.Of(space, readings);
+            var checks = EasyChecks.List(space, readings);
             checks.Count.ShouldBeGreaterThan(3, sheet);
             checks.ShouldAllBe(c => c.Minutes <= 3 && c.Test.Setup.Interventions.Count == 0);
             checks.Count(c => c.Bits > 0).ShouldBeGreaterThan(0, sheet);

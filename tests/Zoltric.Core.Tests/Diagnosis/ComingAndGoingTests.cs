@@ -128,7 +128,7 @@ public class ComingAndGoingTests
     [Fact]
     public void A_joint_built_for_the_starter_does_not_age_with_its_control_string()
     {
-        var strings = Core.Faults.AgedStrings.Of(new Machine(DemoSheets.Circuit("PR-3"))).ToList();
+        var strings = Core.Faults.AgedStrings.Suspects(new Machine(DemoSheets.Circuit("PR-3"))).ToList();
         var control = strings.Single(s => s.String == "K1");
         var joints = control.Together.Select(f => f.Target).Prepend(control.Template.Target).ToList();
         joints.ShouldContain("S2");

@@ -366,7 +366,7 @@ public class EvidenceTests
             ": V S0.1 = 0.02V",
         ];
         var remembered = new ReadingsByPoint(space, told.Select(t => DemoSheets.Line(space.Circuit, t)));
-        double Again(string line) => remembered.Of(DemoSheets.Line(space.Circuit, line).Test)?.Mean ?? double.NaN;
+        double Again(string line) => remembered.Find(DemoSheets.Line(space.Circuit, line).Test)?.Mean ?? double.NaN;
         Again("right=PRESSED : V F1.2").ShouldBe(24.13);
         Again("left=PRESSED : V F1.2").ShouldBe(24.12, 0.02, "a sound machine has it alike there");
         Again("right=PRESSED, move \"cabinet door\" : V F1.2 S0.1").ShouldBe(24.12, 1e-9);

@@ -280,7 +280,7 @@ public class DrawnPageTests(ITestOutputHelper output)
         foreach (var paper in new[] { PaperSize.A4, PaperSize.Letter })
         {
             var page = PageLayout.Of(DemoSheets.Read(DemoSheets.Text(name)));
-            var pages = PrintedPages.Of(page, new PageOptions(), paper);
+            var pages = PrintedPages.Cut(page, new PageOptions(), paper);
             pages.Count.ShouldBeGreaterThan(1);
             foreach (var p in pages)
             {

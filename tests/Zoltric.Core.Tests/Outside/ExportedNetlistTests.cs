@@ -52,7 +52,7 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
             .Distinct()
             .ToList();
         var faults = FaultCatalogue
-            .Of(machine)
+            .Suspects(machine)
             .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]))
             .Prepend(null)
             .ToList();
@@ -137,7 +137,7 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
         {
             var circuit = DemoSheets.Read(RandomAlternatingCircuits.Sheet(seed));
             var machine = new Machine(circuit);
-            var faults = FaultCatalogue.Of(machine);
+            var faults = FaultCatalogue.Suspects(machine);
             var one = faults[new Random(seed).Next(faults.Count)];
             foreach (var own in new Fault[][] { [], [one.Values.Count == 0 ? one.Template : one.With(one.Values[0])] })
             {

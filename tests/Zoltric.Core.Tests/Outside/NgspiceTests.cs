@@ -71,7 +71,7 @@ public class NgspiceTests(ITestOutputHelper output)
         var machine = new Machine(circuit);
         var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)!).Append(Setup.Rest).Distinct().ToList();
         var faults = FaultCatalogue
-            .Of(machine)
+            .Suspects(machine)
             .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]))
             .Prepend(null)
             .ToList();

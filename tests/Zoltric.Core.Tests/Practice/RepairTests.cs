@@ -16,7 +16,7 @@ public class RepairTests
     [Fact]
     public void A_relay_a_switch_and_a_fuse_are_tested_on_their_own()
     {
-        var relay = BenchTests.Of(Of("PR-3"), "K1");
+        var relay = BenchTests.For(Of("PR-3"), "K1");
         // 85 Ω by the sheet, ± 10 %, read by the leads and the meter besides.
         var coil = relay.Single(t =>
             t.Line?.Contains("K1.86", StringComparison.Ordinal) == true || t.Line?.Contains("K1.85", StringComparison.Ordinal) == true
@@ -26,17 +26,17 @@ public class RepairTests
         relay.Single(t => t.Name == "contact 30–87 at rest").Good.ShouldBe("OL");
         relay.ShouldNotContain(t => t.Name.Contains("87a", StringComparison.Ordinal), "nothing is wired to it on this machine");
         relay.Count(t => t.Line is null).ShouldBe(2, "with volts on its coil, and to its case");
-        var key = BenchTests.Of(Of("PR-3"), "S1").Select(t => (t.Name, t.Good)).ToList();
+        var key = BenchTests.For(Of("PR-3"), "S1").Select(t => (t.Name, t.Good)).ToList();
         key.Single(t => t.Name == "contact B–R, key OFF").Good.ShouldBe("OL");
         key.Single(t => t.Name == "contact B–R, key RUN").Good.ShouldNotBe("OL");
         key.Single(t => t.Name == "contact B–S, key RUN").Good.ShouldBe("OL");
         key.Single(t => t.Name == "contact B–S, key START").Good.ShouldNotBe("OL");
-        BenchTests.Of(Of("PR-3"), "F1").Single().Line!.ShouldContain("pull F1");
-        BenchTests.Of(Of("PR-3"), "w20").Single().Line!.ShouldContain("ohm w20");
-        BenchTests.Of(Of("PR-3"), "GND1").ShouldBeEmpty();
+        BenchTests.For(Of("PR-3"), "F1").Single().Line!.ShouldContain("pull F1");
+        BenchTests.For(Of("PR-3"), "w20").Single().Line!.ShouldContain("ohm w20");
+        BenchTests.For(Of("PR-3"), "GND1").ShouldBeEmpty();
         foreach (var sheet in DemoSheets.All)
         foreach (var part in DemoSheets.Circuit(sheet).Parts)
-        foreach (var t in BenchTests.Of(Of(sheet), part.Tag).Where(t => t.Line is not null))
+        foreach (var t in BenchTests.For(Of(sheet), part.Tag).Where(t => t.Line is not null))
             ReadingReader
                 .Read(DemoSheets.Circuit(sheet), t.Line!.StartsWith(':') ? " " + t.Line : t.Line)
                 .Value.ShouldNotBeNull($"{sheet}: {t.Line}");
@@ -70,7 +70,7 @@ public class RepairTests
             .Select(l => ReadingReader.Read(circuit, l).Value!)
             .ToList();
         var findings = Diagnostician.Diagnose(new FaultSpace(machine), readings);
-        var items = Verification.Of(machine, findings.Verdicts, findings.Function, "w21 open", codes: true);
+        var items = Verification.Items(machine, findings.Verdicts, findings.Function, "w21 open", codes: true);
         items.Count(i => i.Kind == VerificationKind.Interlock).ShouldBe(circuit.Interlocks.Count);
         items.Count(i => i.Kind == VerificationKind.Unloaded).ShouldBe(circuit.Interlocks.Count);
         items.Single(i => i.Kind == VerificationKind.Codes).Name.ShouldBe("codes");
@@ -101,7 +101,7 @@ public class RepairTests
         var circuit = DemoSheets.Circuit("BT-7");
         var cabin = circuit.FindFunction("cabin lamp lights")!;
         FunctionState.SetupsFor(circuit, cabin).Select(s => s.ToString()).ShouldBe(["door=OPEN", "cabin=ON"]);
-        Verification.Of(new Machine(circuit), [], cabin).Count(i => i.Kind == VerificationKind.Function).ShouldBe(2);
+        Verification.Items(new Machine(circuit), [], cabin).Count(i => i.Kind == VerificationKind.Function).ShouldBe(2);
     }
 
     [Fact]

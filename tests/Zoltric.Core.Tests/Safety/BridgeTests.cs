@@ -45,7 +45,7 @@ public class BridgeTests
     public void The_list_to_go_through_after_a_repair_names_every_interlock_and_tries_it_in_the_functions_state()
     {
         var machine = new Machine(DemoSheets.Circuit("PR-3"));
-        var items = Verification.Of(machine, [], machine.Circuit.Functions[0]);
+        var items = Verification.Items(machine, [], machine.Circuit.Functions[0]);
         items.Count(i => i.Kind == VerificationKind.Interlock).ShouldBe(3);
         foreach (var i in items.Where(i => i.Kind == VerificationKind.Interlock))
             Meter.Read(machine, i.Test!).Text.ShouldBe("dead", $"{i.Name}: {i.Test} on a healthy machine");

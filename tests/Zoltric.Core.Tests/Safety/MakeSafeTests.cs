@@ -34,7 +34,7 @@ public class MakeSafeTests
         foreach (var sheet in DemoSheets.All)
         {
             var circuit = DemoSheets.Circuit(sheet);
-            var ids = MakeSafe.Of(circuit).Select(i => i.Id).ToList();
+            var ids = MakeSafe.Items(circuit).Select(i => i.Id).ToList();
             ids.ShouldContain("local");
             if (circuit.Parts.Any(p => p.Kind.IsMains))
                 ids.ShouldContain("permitted", sheet);

@@ -42,7 +42,7 @@ public class NetsTests
             .Append(Setup.Rest)
             .Distinct()
             .ToList();
-        var suspects = FaultCatalogue.Of(machine);
+        var suspects = FaultCatalogue.Suspects(machine);
         var random = new Random(17);
         var compared = 0;
         for (var n = 0; n < 60; n++)

@@ -148,7 +148,7 @@ public class SeenUnsafeTests
         );
         Bridges.Forbidden(machine, reading.Test).ShouldNotBeNull().Past.ShouldContain("S0");
         var findings = Diagnostician.Diagnose(new FaultSpace(machine), [reading]);
-        var items = Verification.Of(machine, findings.Verdicts, circuit.Functions[0]);
+        var items = Verification.Items(machine, findings.Verdicts, circuit.Functions[0]);
         items.ShouldContain(i => i.Kind == VerificationKind.Leads);
         // The guard is shown to stop the machine: by its interlock, or by an item of its own.
         items.ShouldContain(i =>
@@ -179,17 +179,17 @@ public class SeenUnsafeTests
                     .For(light, new Test(setup, new Probe.Sees(f.Name, true)), new Machine(light).Run(setup))
                     .ShouldNotContain(c => c.Contains("alternator", StringComparison.Ordinal));
         // Sensors start nothing: the neutral switch on the gearbox and the seat switch are not where it is started from.
-        var roller = MakeSafe.Of(DemoSheets.Circuit("PR-3"));
+        var roller = MakeSafe.Items(DemoSheets.Circuit("PR-3"));
         roller.Single(i => i.Id == "others").Say.ShouldNotContain("transmission");
         roller.Single(i => i.Id == "others").Say.ShouldContain("dash");
-        MakeSafe.Of(DemoSheets.Circuit("TD-2")).ShouldNotContain(i => i.Say.Contains("ngine", StringComparison.Ordinal));
+        MakeSafe.Items(DemoSheets.Circuit("TD-2")).ShouldNotContain(i => i.Say.Contains("ngine", StringComparison.Ordinal));
     }
 
     [Fact]
     public void A_bench_test_is_for_the_part_it_is_for()
     {
         var dryer = new Machine(DemoSheets.Circuit("TD-2"));
-        var tests = BenchTests.Of(dryer, "K1");
+        var tests = BenchTests.For(dryer, "K1");
         // A 120 V coil is not fed on a bench, least of all with 240 V; its changeover contacts that the sheet does not wire are left out.
         tests.ShouldNotContain(t =>
             t.Name.Contains("240", StringComparison.Ordinal) || t.Name.StartsWith("with ", StringComparison.Ordinal)
@@ -201,11 +201,11 @@ public class SeenUnsafeTests
             && t.Name.Contains("11–12", StringComparison.Ordinal)
         );
         BenchTests
-            .Of(new Machine(DemoSheets.Circuit("PR-3")), "K1")
+            .For(new Machine(DemoSheets.Circuit("PR-3")), "K1")
             .ShouldContain(t => t.Name.StartsWith("with 12 V DC", StringComparison.Ordinal));
         // No range is invented for a module.
         var line = new Machine(DemoSheets.Circuit("BL-1"));
-        BenchTests.Of(line, line.Circuit.Parts.First(p => p.Kind is Circuits.Kinds.Module).Tag).ShouldBeEmpty();
+        BenchTests.For(line, line.Circuit.Parts.First(p => p.Kind is Circuits.Kinds.Module).Tag).ShouldBeEmpty();
     }
 
     [Fact]

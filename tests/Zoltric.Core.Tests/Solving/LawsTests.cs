@@ -116,7 +116,7 @@ public class LawsTests(ITestOutputHelper output)
         {
             var circuit = DemoSheets.Circuit(sheet);
             var (quick, slow) = (new Machine(circuit), new Machine(circuit) { FactorsEachTime = true });
-            foreach (var suspect in Core.Faults.FaultCatalogue.Of(quick).Where((_, i) => i % every == 0))
+            foreach (var suspect in Core.Faults.FaultCatalogue.Suspects(quick).Where((_, i) => i % every == 0))
             {
                 var fault = suspect.Values.Count == 0 ? suspect.Template : suspect.With(suspect.Values[^1]);
                 foreach (var f in circuit.Functions)

@@ -3,7 +3,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>Turns the <c>closed</c> and <c>open</c> lines about one pair of terminals into its closing rule.</summary>
 internal static class ContactRules
 {
-    public static ClosedRule Of(Part part, string a, string b)
+    public static ClosedRule Closed(Part part, string a, string b)
     {
         var lines = part.Contacts.Where(c => (c.A == a && c.B == b) || (c.A == b && c.B == a)).ToList();
         if (lines.Count == 0)

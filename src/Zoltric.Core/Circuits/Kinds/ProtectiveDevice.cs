@@ -29,7 +29,7 @@ public abstract class ProtectiveDevice : PartKind
     {
         var first = part.Contacts.Count > 0 ? (part.Contacts[0].A, part.Contacts[0].B) : ("1", "2");
         var (a, b) = first;
-        var rule = ContactRules.Of(part, a, b);
+        var rule = ContactRules.Closed(part, a, b);
         if (!HasPoles || !part.Has(ThreePoles) && part.Auxiliaries.Count == 0 && ContactRules.Pairs(part).Count < 2)
             return OfOnePole(part, a, b, rule);
         var poles = new List<(string A, string B)> { first };
@@ -40,7 +40,7 @@ public abstract class ProtectiveDevice : PartKind
         var modes = new List<FaultMode>();
         foreach (var (p, q) in poles)
         {
-            links.Add(Pole(part, p, q, ContactRules.Pairs(part).Contains((p, q)) ? ContactRules.Of(part, p, q) : rule));
+            links.Add(Pole(part, p, q, ContactRules.Pairs(part).Contains((p, q)) ? ContactRules.Closed(part, p, q) : rule));
             modes.Add(new($"{OpenWord} {p}-{q}", new FaultEffect.Open(links.Count - 1), OpenOdds / poles.Count));
             modes.Add(
                 new($"resists {p}-{q}", new FaultEffect.Series(links.Count - 1), ResistsOdds / poles.Count) { Value = Dimension.Ohm }
@@ -52,7 +52,7 @@ public abstract class ProtectiveDevice : PartKind
         {
             var stated = ContactRules.Pairs(part).Contains((p, q));
             var own =
-                stated ? ContactRules.Of(part, p, q)
+                stated ? ContactRules.Closed(part, p, q)
                 : ContactRules.Makes((p, q)) ? rule
                 : ContactRules.Inverse(rule);
             links.Add(new Link.Contact($"{p}-{q}", p, q, own));

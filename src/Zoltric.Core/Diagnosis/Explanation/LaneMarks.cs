@@ -65,7 +65,7 @@ public static class LaneMarks
     /// <summary>Share of a lane's own current that another function must draw through a step to prove it.</summary>
     private const double ProvingShare = 0.5;
 
-    public static IReadOnlyList<MarkedLane> Of(FaultSpace space, Findings findings)
+    public static IReadOnlyList<MarkedLane> Mark(FaultSpace space, Findings findings)
     {
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(findings);

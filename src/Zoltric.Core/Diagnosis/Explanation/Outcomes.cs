@@ -11,7 +11,7 @@ public static class Outcomes
 {
     private const double LeastChance = 0.004;
 
-    internal static IReadOnlyList<Outcome> Of(Belief belief, Weights weights, Gain gain, Test test, Expected expected)
+    internal static IReadOnlyList<Outcome> Foresee(Belief belief, Weights weights, Gain gain, Test test, Expected expected)
     {
         var circuit = belief.Space.Circuit;
         var values = gain.Values(test);
@@ -65,7 +65,7 @@ public static class Outcomes
                 var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
                 var weight =
                     gain.Points[i].Weight
-                    * belief.Likelihood.Of(
+                    * belief.Likelihood.Evaluate(
                         result,
                         p with
                         {
@@ -87,7 +87,7 @@ public static class Outcomes
                 drawn =
                     (1 - NotAsDrawn.Remembers) * drawn
                     + NotAsDrawn.Remembers
-                        * belief.Likelihood.Of(
+                        * belief.Likelihood.Evaluate(
                             result,
                             was with
                             {

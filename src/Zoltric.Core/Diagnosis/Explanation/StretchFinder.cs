@@ -9,7 +9,7 @@ internal static class StretchFinder
 {
     private const double NearlyAll = 0.9;
 
-    public static Stretch? Of(Circuit circuit, IReadOnlyList<Lane> lanes, IReadOnlyList<FaultGroup> groups)
+    public static Stretch? Find(Circuit circuit, IReadOnlyList<Lane> lanes, IReadOnlyList<FaultGroup> groups)
     {
         Stretch? best = null;
         var most = 0.0;

@@ -82,7 +82,7 @@ internal sealed class Judge(Belief belief)
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }
 
-    public Verdict Of(int index)
+    public Verdict On(int index)
     {
         var reading = belief.Evidence[index].Reading;
         var without = belief.Weigh(index);

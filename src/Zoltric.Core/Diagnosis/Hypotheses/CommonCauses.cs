@@ -35,7 +35,7 @@ public static class CommonCauses
     /// <summary>
     /// Ways to fail, those that explain most and stop least first, one for each thing that would be mended. Empty without symptoms.
     /// </summary>
-    public static IReadOnlyList<SharedCause> Of(
+    public static IReadOnlyList<SharedCause> Find(
         FaultSpace space,
         IReadOnlyList<Symptom> symptoms,
         IReadOnlyList<MachineFunction> working,
@@ -61,7 +61,7 @@ public static class CommonCauses
                 return;
             var point = space.WorstPoint(s);
             bool Works(MachineFunction f) =>
-                !own.TryGetValue(f, out var setup) || FunctionState.Of(space.Run(setup, s, point), f) == Answer.Works;
+                !own.TryGetValue(f, out var setup) || FunctionState.Judge(space.Run(setup, s, point), f) == Answer.Works;
             var explains = symptoms
                 .Select(x =>
                     x.Function is { } f

@@ -83,10 +83,10 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         return of.Healthy ??= space.Machine.Run(setup);
     }
 
-    public OperatingPoint Of(Setup setup, int suspect, int point) =>
-        suspect < _known ? within!.Of(setup, suspect, point) : Of(For(setup), setup, suspect, point);
+    public OperatingPoint Run(Setup setup, int suspect, int point) =>
+        suspect < _known ? within!.Run(setup, suspect, point) : Run(For(setup), setup, suspect, point);
 
-    private OperatingPoint Of(OfSetup of, Setup setup, int suspect, int point)
+    private OperatingPoint Run(OfSetup of, Setup setup, int suspect, int point)
     {
         var row = of.Grid[suspect] ??= new OperatingPoint?[space.Points(suspect)];
         if (row[point] is { } known)
@@ -170,7 +170,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         {
             var wide = b.At.At - a.At.At;
             var middle = (a.At.At + b.At.At) / 2;
-            var run = middle == (int)middle ? Of(of, setup, suspect, (int)middle) : Between(of, setup, suspect, middle);
+            var run = middle == (int)middle ? Run(of, setup, suspect, (int)middle) : Between(of, setup, suspect, middle);
             var m = (At: new Anchor(middle, run), Read: read(run));
             // Many borders in a row, relays of a whole loom letting go one by one, are each found less closely.
             if (a.At.Run.StateKey != run.StateKey && run.StateKey != b.At.Run.StateKey)
@@ -190,18 +190,18 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         if (s.Also is not null || s.Together.Count > 0)
             return null;
         var far = Farthest(s) ? last : 0;
-        var run = Of(of, setup, suspect, far);
+        var run = Run(of, setup, suspect, far);
         var shown = read(run);
         if (!same(sound, shown))
             return null;
         if (run.StateKey != Healthy(setup).StateKey)
         {
-            var middle = Of(of, setup, suspect, last / 2);
+            var middle = Run(of, setup, suspect, last / 2);
             if (!same(read(middle), shown))
                 return null;
             // Added ohms do least where they are least; of a path, the other end tells nothing that its middle does not where a fuse has
             // held there already.
-            if (far == 0 && middle.StateKey == run.StateKey && !same(read(Of(of, setup, suspect, last)), shown))
+            if (far == 0 && middle.StateKey == run.StateKey && !same(read(Run(of, setup, suspect, last)), shown))
                 return null;
         }
         return (new Anchor(far, run), shown);
@@ -230,7 +230,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     private Anchor[] Make(OfSetup of, Setup setup, int suspect)
     {
         var last = space.Points(suspect) - 1;
-        Anchor At(int point) => new(point, Of(of, setup, suspect, point));
+        Anchor At(int point) => new(point, Run(of, setup, suspect, point));
         if (!space.Curved(suspect))
             return [.. Enumerable.Range(0, last + 1).Select(At)];
         var (low, high) = (At(0), At(last));

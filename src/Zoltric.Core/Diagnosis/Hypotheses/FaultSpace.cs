@@ -31,7 +31,7 @@ public sealed class FaultSpace
     private static IReadOnlyList<Suspect> Weighed(Machine machine, LearntOdds? learnt)
     {
         var amps = new FaultCatalogue.WorkingCurrents(machine);
-        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Of(machine, amps), .. AgedStrings.Of(machine, amps)];
+        IReadOnlyList<Suspect> all = [.. FaultCatalogue.Suspects(machine, amps), .. AgedStrings.Suspects(machine, amps)];
         var circuit = machine.Circuit;
         return learnt is null || learnt == LearntOdds.None
             ? all
@@ -48,7 +48,7 @@ public sealed class FaultSpace
         var known = within?.Suspects.Count ?? 0;
         _sites = within?._sites ?? new RepairSites(machine);
         lock (_sites)
-            Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(_sites.Of)];
+            Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(_sites.Site)];
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);
         _values = new double[Suspects.Count][];
         _runs = new FaultRuns(this, within?._runs);
@@ -116,7 +116,7 @@ public sealed class FaultSpace
         ?? (
             _lanes ??= [
                 .. Circuit
-                    .Functions.SelectMany(f => Routes.LaneFinder.Of(Machine, f))
+                    .Functions.SelectMany(f => Routes.LaneFinder.Find(Machine, f))
                     .DistinctBy(l => (l.Part, l.Link, l.Stations[0].Terminal, l.Stations.Count)),
             ]
         );
@@ -181,7 +181,7 @@ public sealed class FaultSpace
         return _values[suspect] = all;
     }
 
-    internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Of(setup, suspect, point);
+    internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Run(setup, suspect, point);
 
     private readonly ConcurrentDictionary<Setup, IReadOnlyList<string>[]?[]> _blown = new();
 
@@ -208,13 +208,13 @@ public sealed class FaultSpace
     }
 
     internal OperatingPoint Run(Setup setup, Representative r) =>
-        r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Of(setup, r.Suspect, r.Point);
+        r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Run(setup, r.Suspect, r.Point);
 
     /// <summary>The healthy machine in a setup.</summary>
     internal OperatingPoint Healthy(Setup setup) => _runs.Healthy(setup);
 
     internal Predicted PredictHealthy(Test test) =>
-        test.Probe.Loads ? Prediction.Of(Meter.Read(Machine, test), 0, 0) : Prediction.Of(test, Healthy(test.Setup));
+        test.Probe.Loads ? Prediction.Predict(Meter.Read(Machine, test), 0, 0) : Prediction.Predict(test, Healthy(test.Setup));
 
     /// <summary>For a joint that comes and goes: the suspect that has it open for good.</summary>
     internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
@@ -242,8 +242,8 @@ public sealed class FaultSpace
     internal Predicted Predict(Test test, int suspect, int point)
     {
         if (test.Probe.Loads)
-            return Prediction.Of(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
-        return Prediction.Of(test, Run(test.Setup, suspect, point));
+            return Prediction.Predict(Meter.Read(Machine, test, FaultsAt(suspect, point)), 0, 0);
+        return Prediction.Predict(test, Run(test.Setup, suspect, point));
     }
 
     /// <summary>
@@ -254,7 +254,7 @@ public sealed class FaultSpace
         test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Quick(test, Run(test.Setup, r))!.Value;
 
     internal Predicted Predict(Test test, Representative r) =>
-        test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Of(test, Run(test.Setup, r));
+        test.Probe.Loads ? Predict(test, r.Suspect, r.Point) : Prediction.Predict(test, Run(test.Setup, r));
 
     /// <summary>What the test shows along every suspect's values.</summary>
     internal ResponseCurve[] Curves(Test test)
@@ -302,9 +302,9 @@ public sealed class FaultSpace
         Predicted Shown(OperatingPoint op)
         {
             if (p == q || !op.SpreadsAsStanding(p, q))
-                return Prediction.Of(test, op);
+                return Prediction.Predict(test, op);
             if (!spreads.TryGetValue(op.BaseState, out var spread))
-                spreads[op.BaseState] = spread = Prediction.Of(test, op.Unfaulted()).Spread;
+                spreads[op.BaseState] = spread = Prediction.Predict(test, op.Unfaulted()).Spread;
             return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
         }
     }

@@ -27,7 +27,7 @@ internal static class Prediction
                 double.PositiveInfinity => new Predicted(0, 0, false, Answer.OverLimit, double.NaN, 0),
                 var ohms => new Predicted(ohms, 0, false, null, double.NaN, 0),
             };
-        return Of(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
+        return Predict(Meter.Read(op, test.Probe, spread: false), ShareOf(op, test.Probe), op.StateKey) with
         {
             Measured = MeasuredFunction(op, test.Probe) is not null,
         };
@@ -38,9 +38,9 @@ internal static class Prediction
         : function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude
         : op.Volts(p) - op.Volts(q);
 
-    public static Predicted Of(Test test, OperatingPoint op)
+    public static Predicted Predict(Test test, OperatingPoint op)
     {
-        var predicted = Of(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
+        var predicted = Predict(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
         {
             Measured = MeasuredFunction(op, test.Probe) is not null,
         };
@@ -58,7 +58,7 @@ internal static class Prediction
         return !op.Tied(p, q);
     }
 
-    public static Predicted Of(MeterReading shown, double share, int state) =>
+    public static Predicted Predict(MeterReading shown, double share, int state) =>
         shown.Value is { } v
             ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
             : new Predicted(0, 0, false, shown.Answer, share, state);

@@ -21,7 +21,7 @@ internal sealed class RepairSites(Machine machine)
         _referenceNet;
 
     /// <summary>Where a suspect is mended. Strings are named in the order in which they are met.</summary>
-    public RepairSite Of(Suspect s)
+    public RepairSite Site(Suspect s)
     {
         if (s.String is not null)
             return new RepairSite(StringAlike(s), SiteKind.Aged);
@@ -35,7 +35,7 @@ internal sealed class RepairSites(Machine machine)
     private RepairSite OfOne(Suspect s)
     {
         if (s.Template is not { Kind: FaultKind.Shorts, Toward: { } toward })
-            return Of(s.Template, s.RepairUnit);
+            return Site(s.Template, s.RepairUnit);
         // A pin joined to a neighbour that hangs on a rail is, to every meter, its net joined to that rail.
         var (a, b) = (WireAt(s.Template.Target + "a"), WireAt(toward));
         foreach (var (one, other) in new[] { (a, b), (b, a) })
@@ -47,10 +47,10 @@ internal sealed class RepairSites(Machine machine)
             if ((_referenceNet ??= FaultCatalogue.ReferenceNet(machine)).Contains(other))
                 return new RepairSite(NetOf(one), SiteKind.NetGrounded);
         }
-        return Of(s.Template, s.RepairUnit);
+        return Site(s.Template, s.RepairUnit);
     }
 
-    private RepairSite Of(Fault fault, string unit)
+    private RepairSite Site(Fault fault, string unit)
     {
         if (fault.Kind is FaultKind.Grounded or FaultKind.ToSupply && _circuit.FindWire(fault.Target) is not null)
             return new RepairSite(NetOf(fault.Target), fault.Kind == FaultKind.Grounded ? SiteKind.NetGrounded : SiteKind.NetToSupply);

@@ -113,5 +113,5 @@ internal sealed class StoppedFunctions
     }
 
     private bool[] At(int suspect, int point) =>
-        [.. _functions.Select(f => FunctionState.Of(_space.Run(f.Setup, suspect, point), f.Function) is Answer.Dead or Answer.Weak)];
+        [.. _functions.Select(f => FunctionState.Judge(_space.Run(f.Setup, suspect, point), f.Function) is Answer.Dead or Answer.Weak)];
 }

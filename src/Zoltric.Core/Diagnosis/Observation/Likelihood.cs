@@ -96,7 +96,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     /// <summary>Probability (density for numbers) of the result; updates what is known of the supply under this prediction.</summary>
     /// <param name="unknowns">What all readings of the job share, in and out.</param>
-    public double Of(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
+    public double Evaluate(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
     {
         switch (result)
         {

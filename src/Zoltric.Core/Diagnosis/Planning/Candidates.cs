@@ -130,7 +130,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         var shares = new Dictionary<string, double>();
         for (var s = 0; s < space.Suspects.Count; s++)
         {
-            var share = weights.Of(s);
+            var share = weights.Weight(s);
             if (share <= 0)
                 continue;
             foreach (var unit in UnitsOf(space.Suspects[s]))
@@ -146,7 +146,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             .Range(0, space.Suspects.Count)
             .Where(s =>
                 space.Suspects[s].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts
-                && weights.Of(s) >= LeastShare
+                && weights.Weight(s) >= LeastShare
             )
             .Select(s => space.Suspects[s].Template)
             .ToList();
@@ -175,7 +175,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var loads = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Shorted or FaultKind.Grounded && weights.Of(s) >= LeastShare)
+            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Shorted or FaultKind.Grounded && weights.Weight(s) >= LeastShare)
             .Select(s => _circuit.FindPart(space.Suspects[s].Template.Target))
             .OfType<Part>()
             .Where(p =>
@@ -247,8 +247,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var joints = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Kind == FaultKind.Intermittent && weights.Of(s) >= LeastShare)
-            .OrderByDescending(weights.Of)
+            .Where(s => space.Suspects[s].Template.Kind == FaultKind.Intermittent && weights.Weight(s) >= LeastShare)
+            .OrderByDescending(weights.Weight)
             .ToList();
         var units = joints.ConvertAll(s => space.Suspects[s].RepairUnit);
         var places = units.SelectMany(u => space.PlacesOf(u)).Distinct().ToList();

@@ -96,7 +96,7 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
         var by = new Dictionary<string, double>();
         for (var s = 0; s < space.Suspects.Count; s++)
             if (space.Suspects[s].Template is { Words: "grounded" or "to-supply" or "shorts" } f && _circuit.FindWire(f.Target) is not null)
-                by[f.Target] = by.GetValueOrDefault(f.Target) + weights.Of(s);
+                by[f.Target] = by.GetValueOrDefault(f.Target) + weights.Weight(s);
         return by;
     }
 

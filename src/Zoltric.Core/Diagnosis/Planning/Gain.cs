@@ -73,7 +73,7 @@ internal sealed class Gain
     /// <summary>
     /// What the test would show on a machine not as drawn that has not changed since it was read; null where nothing bears on it.
     /// </summary>
-    public Predicted? Remembered(Test test) => _remembered.Of(test);
+    public Predicted? Remembered(Test test) => _remembered.Find(test);
 
     /// <summary>Direct volts read in a setup from which on a table of all potentials is less work than looking each one up.</summary>
     private const int ManyVolts = 20;
@@ -135,7 +135,7 @@ internal sealed class Gain
         var sound = Prediction.Quick(test, _space.Healthy(test.Setup)) is { Word: null } healthy
             ? Centre(healthy.Mean, dimension)
             : (int?)null;
-        var remembered = _remembered.Of(test) is { } was ? Centre(was.Mean, dimension) : (int?)null;
+        var remembered = _remembered.Find(test) is { } was ? Centre(was.Mean, dimension) : (int?)null;
         bins.SpreadOffSheet(
             _siteWeight[^1] / _total,
             _asDrawn,

@@ -7,5 +7,5 @@ public sealed class JobMinutes(Circuit circuit, IEnumerable<Reading> readings)
 {
     private readonly TestCosts _costs = new(circuit, readings);
 
-    public double Of(Test test) => _costs.Minutes(test);
+    public double Minutes(Test test) => _costs.Minutes(test);
 }

@@ -298,7 +298,13 @@ internal sealed class Belief
                 power
                 * Math.Log(
                     Math.Max(
-                        _likelihood.Of(result, _space.PredictHealthy(reading.Test), dimension, Slips.Of(_space, reading), ref fresh),
+                        _likelihood.Evaluate(
+                            result,
+                            _space.PredictHealthy(reading.Test),
+                            dimension,
+                            Slips.Probability(_space, reading),
+                            ref fresh
+                        ),
                         1e-12
                     )
                 );
@@ -307,19 +313,19 @@ internal sealed class Belief
                 unlike += Math.Log(DrawnOtherwiseInside);
                 sound += Math.Log(DrawnOtherwiseInside);
             }
-            if (new ReadingsByPoint(_space, Evidence.Select(e => e.Reading)).Of(reading.Test) is { } was)
+            if (new ReadingsByPoint(_space, Evidence.Select(e => e.Reading)).Find(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
                 // What it showed then was read with the same meter, points by themselves one after the other.
                 var strays = _likelihood.MeterSigma(was.Mean, dimension) * (reading.Test.Probe.Tips.Count > 1 ? Math.Sqrt(2) : 1);
-                remembered = _likelihood.Of(
+                remembered = _likelihood.Evaluate(
                     result,
                     was with
                     {
                         Spread = double.Hypot(was.Spread, strays),
                     },
                     dimension,
-                    Slips.Of(_space, reading),
+                    Slips.Probability(_space, reading),
                     ref fresh
                 );
             }
@@ -385,8 +391,8 @@ internal sealed class Belief
             var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
             var dimension = e.Reading.Test.Probe.Dimension;
             if (
-                _likelihood.Of(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a)
-                > MuchMore * _likelihood.Of(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)
+                _likelihood.Evaluate(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a)
+                > MuchMore * _likelihood.Evaluate(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)
             )
                 return true;
         }
@@ -462,7 +468,7 @@ internal sealed class Belief
     {
         var best = Best(w);
         var fine = _partition.FineOf(best.Suspect, best.Entry);
-        return Evidence.Count(e => e.Reading.Result is not null && e.Of(best.Suspect, fine) < e.Unlike - 1.5);
+        return Evidence.Count(e => e.Reading.Result is not null && e.At(best.Suspect, fine) < e.Unlike - 1.5);
     }
 
     private (int Suspect, int Entry) Best(double[] w)

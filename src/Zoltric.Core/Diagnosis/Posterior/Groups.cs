@@ -42,12 +42,12 @@ internal static class Groups
     /// <summary>A range wider than this many times is no estimate.</summary>
     private const double MostSpread = 10;
 
-    public static IReadOnlyList<FaultGroup> Of(Weights weights)
+    public static IReadOnlyList<FaultGroup> Form(Weights weights)
     {
         var space = weights.Space;
         return Enumerable
             .Range(0, space.Suspects.Count)
-            .Select(s => (Suspect: s, Share: weights.Of(s)))
+            .Select(s => (Suspect: s, Share: weights.Weight(s)))
             .GroupBy(x => space.Sites[x.Suspect])
             .AsParallel()
             .AsOrdered()
@@ -105,7 +105,7 @@ internal static class Groups
 
     private static (double Low, double Best, double High) Quantiles(Weights weights, int suspect)
     {
-        var (count, total) = (weights.Space.FineCount(suspect), weights.Of(suspect));
+        var (count, total) = (weights.Space.FineCount(suspect), weights.Weight(suspect));
         double At(double share)
         {
             // Values that no reading has told apart weigh the same.

@@ -36,7 +36,7 @@ internal static class Intermittence
         JumpsAlone = 0.12;
 
     /// <summary>Probability (density for numbers) of a result where a joint comes and goes; updates whether it is open now.</summary>
-    public static double Of(
+    public static double Probability(
         FaultSpace space,
         Likelihood likelihood,
         Test test,
@@ -60,11 +60,11 @@ internal static class Intermittence
         var (other, before) = (unknowns, unknowns.Open);
         // While moved the fault's own run is the open one.
         var healthy = moved
-            ? likelihood.Of(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
-            : likelihood.Of(result, sound.At(0), dimension, slip, ref unknowns);
+            ? likelihood.Evaluate(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
+            : likelihood.Evaluate(result, sound.At(0), dimension, slip, ref unknowns);
         var between = moved ? BetweenMoved : BetweenAlone;
         var opened =
-            often * (1 - between) * likelihood.Of(result, open.At(0), dimension, slip, ref other)
+            often * (1 - between) * likelihood.Evaluate(result, open.At(0), dimension, slip, ref other)
             + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
         // Who sees it flicker has seen it both open and closed.
         var all =

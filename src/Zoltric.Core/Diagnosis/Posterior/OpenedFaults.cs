@@ -40,7 +40,7 @@ internal static class OpenedFaults
     private const int MostFirsts = 150,
         MostPairs = 48;
 
-    public static IReadOnlyList<Suspect> Of(FaultSpace space, Belief belief, Weights weights)
+    public static IReadOnlyList<Suspect> Find(FaultSpace space, Belief belief, Weights weights)
     {
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
@@ -76,7 +76,7 @@ internal static class OpenedFaults
     {
         var blown = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Blown && weights.Of(s) > FuseSuspected)
+            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Blown && weights.Weight(s) > FuseSuspected)
             .Select(s => space.Suspects[s])
             .ToList();
         if (blown.Count == 0)
@@ -90,7 +90,7 @@ internal static class OpenedFaults
             .Concat(functions)
             .Distinct()
             .ToList();
-        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Of(s) > 0).ToList();
+        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Weight(s) > 0).ToList();
         var along = new List<IReadOnlyList<string>[]>[causes.Count];
         Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
         foreach (var (s, blownAt) in causes.Zip(along))
@@ -165,7 +165,7 @@ internal static class OpenedFaults
                         Also = alike[k].Suspect.Template,
                         AlsoUnit = alike[k].Suspect.RepairUnit,
                     },
-                    weights.Of(alike[i].Index) + weights.Of(alike[k].Index)
+                    weights.Weight(alike[i].Index) + weights.Weight(alike[k].Index)
                 );
         }
     }
@@ -264,13 +264,13 @@ internal static class OpenedFaults
             {
                 var sum = 0.0;
                 for (var r = 0; r < readings; r++)
-                    sum += Math.Max(belief.Evidence[r].Of(s, fine), least[r]);
+                    sum += Math.Max(belief.Evidence[r].At(s, fine), least[r]);
                 if (sum > best)
                     (best, at) = (sum, fine);
             }
             var prior = Math.Log(space.Suspects[s].Odds / space.Total);
             firsts.Add(
-                (s, space.ValueAt(s, at), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].Of(s, at))], prior, best + prior)
+                (s, space.ValueAt(s, at), [.. Enumerable.Range(0, readings).Select(r => belief.Evidence[r].At(s, at))], prior, best + prior)
             );
         }
         var tried = firsts.OrderByDescending(f => f.Best).Take(MostFirsts).ToList();

@@ -88,7 +88,7 @@ internal static class ReadingKinds
         before == 0
         && (
             reading.Test.Probe is Probe.Amps or Probe.Clamp
-            || Slips.Of(space, reading) == Slips.MeasuredSymptom
+            || Slips.Probability(space, reading) == Slips.MeasuredSymptom
             || reading
                 is {
                     Test.Probe: Probe.Sees { IsFunction: true },

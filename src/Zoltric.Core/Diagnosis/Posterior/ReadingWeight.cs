@@ -31,7 +31,7 @@ internal static class ReadingWeight
             return;
         var result = reading.Steady!;
         var dimension = reading.Test.Probe.Dimension;
-        var slip = Slips.Of(space, reading);
+        var slip = Slips.Probability(space, reading);
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
         {
@@ -42,7 +42,7 @@ internal static class ReadingWeight
                     power
                     * Math.Log(
                         Math.Max(
-                            Intermittence.Of(
+                            Intermittence.Probability(
                                 space,
                                 likelihood,
                                 reading.Test,
@@ -64,14 +64,15 @@ internal static class ReadingWeight
             {
                 // With a new part in, its own fault is gone; unless the new one is bad too, or it was its plug.
                 var gone = unknowns[start];
-                var mended = likelihood.Of(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
+                var mended = likelihood.Evaluate(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
                 for (var k = 0; k < partition.To(s) - start; k++)
                     added[start + k] =
                         power
                         * Math.Log(
                             Math.Max(
                                 NewPartGood * mended
-                                    + (1 - NewPartGood) * likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]),
+                                    + (1 - NewPartGood)
+                                        * likelihood.Evaluate(result, curve.At(k), dimension, slip, ref unknowns[start + k]),
                                 1e-12
                             )
                         );
@@ -79,7 +80,7 @@ internal static class ReadingWeight
             }
             for (var k = 0; k < partition.To(s) - start; k++)
                 added[start + k] =
-                    power * Math.Log(Math.Max(likelihood.Of(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
+                    power * Math.Log(Math.Max(likelihood.Evaluate(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
     }
 

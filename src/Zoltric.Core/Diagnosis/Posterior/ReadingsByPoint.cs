@@ -68,7 +68,7 @@ internal sealed class ReadingsByPoint
     }
 
     /// <summary>Null where nothing was read that bears on it.</summary>
-    public Predicted? Of(Test test)
+    public Predicted? Find(Test test)
     {
         if (_read.Count == 0 || test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v)
             return null;

@@ -17,7 +17,7 @@ internal static class Slips
     public const double MeasuredSymptom = 0.0005;
 
     /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
-    public static double Of(FaultSpace space, Reading reading) =>
+    public static double Probability(FaultSpace space, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
         && space.Circuit.Functions.Any(f =>
             f.Test is FunctionTest.Measured m
@@ -30,9 +30,9 @@ internal static class Slips
         && p.Tag == q.Tag
         && space.Circuit.FindPart(p.Tag) is { Kind.IsSource: true }
             ? Posts
-        : Of(reading);
+        : Probability(reading);
 
-    private static double Of(Reading reading) =>
+    private static double Probability(Reading reading) =>
         reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? Amps
         : reading.Doubtful ? Likelihood.DoubtfulSlip
         : reading.Test.Probe is not Probe.Sees ? Likelihood.Slip

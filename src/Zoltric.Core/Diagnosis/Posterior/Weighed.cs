@@ -35,5 +35,5 @@ internal sealed record Weighed(
     public bool StaysDead { get; init; }
 
     /// <summary>What it added to a suspect's fine point.</summary>
-    public double Of(int suspect, int fine) => Added[Partition.At(suspect, fine)];
+    public double At(int suspect, int fine) => Added[Partition.At(suspect, fine)];
 }

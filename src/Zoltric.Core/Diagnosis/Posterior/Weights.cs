@@ -16,7 +16,7 @@ internal sealed record Weights(
     double AsDrawn
 )
 {
-    public double Of(int suspect)
+    public double Weight(int suspect)
     {
         var sum = 0.0;
         for (var i = Partition.From(suspect); i < Partition.To(suspect); i++)
@@ -75,7 +75,7 @@ internal sealed record Weights(
         var all = new List<Representative>();
         for (var s = 0; s < Space.Suspects.Count; s++)
         {
-            var share = Of(s);
+            var share = Weight(s);
             if (share < LeastShare)
                 continue;
             var points = new double[Space.Points(s)];

@@ -34,7 +34,7 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
 
     public async Task OnGetAsync()
     {
-        Who = Author.Of(HttpContext);
+        Who = Author.Name(HttpContext);
         await Fill();
     }
 
@@ -62,7 +62,7 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
                 function,
                 State,
                 Complaint,
-                string.IsNullOrWhiteSpace(Who) ? Author.Of(HttpContext) : Who.Trim()
+                string.IsNullOrWhiteSpace(Who) ? Author.Name(HttpContext) : Who.Trim()
             );
             if (problem is null)
                 return RedirectToPage("/Intake/Index", new { id });

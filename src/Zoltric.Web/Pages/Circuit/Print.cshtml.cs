@@ -36,7 +36,7 @@ public sealed class PrintModel(MachineStore machines, SheetLibrary library) : Pa
             Steps is { Length: > 0 } && ReadingReader.ReadSetup(sheet.Circuit, Steps).Value is { } setup
                 ? new Ink(sheet.Page, sheet.Machine.Run(setup))
                 : null;
-        Pages = PrintedPages.Of(
+        Pages = PrintedPages.Cut(
             sheet.Page,
             new PageOptions { Ink = ink, Symbols = Symbols == "ieee" ? SymbolSet.Ieee : SymbolSet.Iec },
             Paper == "letter" ? PaperSize.Letter : PaperSize.A4

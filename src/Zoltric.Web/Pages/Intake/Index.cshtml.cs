@@ -139,7 +139,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
     {
         if (await desk.Load(Id) is not { } view)
             return false;
-        (View, Me, Facts) = (view, Author.Of(HttpContext), await intake.Find(Id) ?? new IntakeRow());
+        (View, Me, Facts) = (view, Author.Name(HttpContext), await intake.Find(Id) ?? new IntakeRow());
         var circuit = view.Circuit;
         var seen = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var r in view.Readings.Where(r => r is { Doubtful: false, Result: ReadingResult.Word }))
@@ -181,7 +181,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
             )),
         ];
         Replaced = [.. view.Readings.Select(r => r.Test.Probe).OfType<Probe.Replaced>().Select(p => p.Tag).Distinct()];
-        var states = SeenFunctions.Of(view);
+        var states = SeenFunctions.Last(view);
         Symptoms =
         [
             .. circuit
@@ -193,11 +193,11 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         ];
         Working = [.. circuit.Functions.Where(f => states.TryGetValue(f.Name, out var s) && s == Answer.Works)];
         if (Symptoms.Count > 1)
-            Shared = CommonCauses.Of(view.Sheet.Space, Symptoms, Working);
+            Shared = CommonCauses.Find(view.Sheet.Space, Symptoms, Working);
         if (Complaint.FunctionOf(circuit, view.Readings) is { } dead && working is not null)
-            Selectors = [.. FunctionConditions.Of(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
+            Selectors = [.. FunctionConditions.For(view.Sheet.Machine, dead, view.Sheet.Machine.Run(working)).Where(c => c.IsControl)];
         if (!view.Closed && !view.Findings.Solved)
-            Checks = EasyChecks.Of(view.Sheet.Space, view.Readings, view.Options.Limits);
+            Checks = EasyChecks.List(view.Sheet.Space, view.Readings, view.Options.Limits);
         Told = [.. view.Readings.Select((r, i) => (r.ToString()!, EasyChecks.Left(view.Sheet.Space, [.. view.Readings.Take(i + 1)])))];
         Unsaid = view.Closed
             ? []

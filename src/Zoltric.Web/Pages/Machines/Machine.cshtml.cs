@@ -51,7 +51,7 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
             Problem = $"{Path.GetFileName(picture.FileName)} is no picture of the type that its name says.";
             return Page();
         }
-        await places.Keep(id, place!, picture.ContentType, bytes.ToArray(), Author.Of(HttpContext));
+        await places.Keep(id, place!, picture.ContentType, bytes.ToArray(), Author.Name(HttpContext));
         return RedirectToPage(new { id });
     }
 

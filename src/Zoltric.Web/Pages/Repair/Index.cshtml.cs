@@ -62,7 +62,7 @@ public sealed class IndexModel(
     public string? Rate { get; set; }
 
     public JobView View { get; private set; } = null!;
-    public string Me => Author.Of(HttpContext);
+    public string Me => Author.Name(HttpContext);
     public FindingRow? Finding { get; private set; }
     public IReadOnlyList<PartRow> Parts { get; private set; } = [];
     public IReadOnlyList<FaultGroup> Choices { get; private set; } = [];
@@ -74,7 +74,7 @@ public sealed class IndexModel(
             : [];
 
     /// <summary>Tests on the likeliest part alone, before one is bought.</summary>
-    public IReadOnlyList<BenchTest> Bench => Suspected is { } unit ? BenchTests.Of(View.Sheet.Machine, unit) : [];
+    public IReadOnlyList<BenchTest> Bench => Suspected is { } unit ? BenchTests.For(View.Sheet.Machine, unit) : [];
 
     /// <summary>What is found, or suspected most.</summary>
     public string? Suspected => Finding?.Fault.Split(' ', 2)[0] ?? (Choices.Count > 0 ? Choices[0].Unit : null);
@@ -339,7 +339,7 @@ public sealed class IndexModel(
                     .Select(p => new PartRow { Name = view.Circuit.FindPart(p.Tag)?.Spoken ?? p.Tag, Needed = false }),
             ];
         Choices = view.Findings.Suspects.Where(g => g.Share >= 0.01).Take(6).ToList();
-        Items = Verification.Of(
+        Items = Verification.Items(
             view.Sheet.Machine,
             view.Findings.Verdicts,
             view.Findings.Function,

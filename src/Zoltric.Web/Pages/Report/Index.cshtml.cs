@@ -38,7 +38,7 @@ public sealed class IndexModel(
     public double LabourCost => (Finding?.Labour ?? 0) * (Finding?.Rate ?? 0);
 
     public JobView View { get; private set; } = null!;
-    public string Me => Author.Of(HttpContext);
+    public string Me => Author.Name(HttpContext);
     public FindingRow? Finding { get; private set; }
     public IReadOnlyList<VerificationRow> Verified { get; private set; } = [];
     public IReadOnlyList<NoteRow> Notes { get; private set; } = [];
@@ -137,11 +137,11 @@ public sealed class IndexModel(
                 text,
                 stage is "before" or "after" ? stage : "",
                 bytes.ToArray(),
-                Author.Of(HttpContext)
+                Author.Name(HttpContext)
             );
         }
         else
-            await notes.Add(id, text, Author.Of(HttpContext));
+            await notes.Add(id, text, Author.Name(HttpContext));
         await logbook.Index(id);
         return RedirectToPage(new { id });
     }

@@ -133,7 +133,7 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
     {
         if (await desk.Load(Id) is not { } view)
             return false;
-        (View, Me) = (view, Author.Of(HttpContext));
+        (View, Me) = (view, Author.Name(HttpContext));
         Safety = view.SafetyFor(Me);
         return true;
     }

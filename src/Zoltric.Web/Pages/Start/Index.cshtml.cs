@@ -121,7 +121,7 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
             ComplaintMatch.Find(Complaint, sheet.Circuit) ?? sheet.Circuit.Functions[0],
             null,
             Complaint,
-            Author.Of(HttpContext)
+            Author.Name(HttpContext)
         );
         return problem is null ? RedirectToPage("/Trace/Index", new { id = job }) : RedirectToPage("/Sheet/Index", new { id });
     }

@@ -57,7 +57,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     public string Token { get; } = Guid.NewGuid().ToString("N");
 
     /// <summary>Who looks at it.</summary>
-    public string Me => Author.Of(HttpContext);
+    public string Me => Author.Name(HttpContext);
 
     public JobView View { get; private set; } = null!;
     public string Text { get; private set; } = "";
@@ -75,7 +75,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         Text = text ?? "";
         var (after, refusal) = view.Closed
             ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
-            : await desk.Add(view, Text, Author.Of(HttpContext), done, asked, token);
+            : await desk.Add(view, Text, Author.Name(HttpContext), done, asked, token);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";
