@@ -18,7 +18,7 @@ internal sealed record JobTable(string Table, string Order, string Columns)
     /// <param name="imported">For a table that tells what someone sent from what was done here; null for one that does not.</param>
     public async Task Write<T>(DbTransaction transaction, long jobId, IEnumerable<T> rows, bool? imported = null)
     {
-        var values = string.Join(", ", Columns.Split(", ").Select(c => "@" + c.Replace("_", "", StringComparison.Ordinal)));
+        var values = string.Join(", ", Columns.Split(", ").Select(c => "@" + PropertyOf(c)));
         var (column, value) = imported is null ? ("", "") : (", imported", ", @imported");
         var statement = $"INSERT INTO {Table} (job_id, {Columns}{column}) VALUES (@jobId, {values}{value})";
         foreach (var row in rows)
@@ -28,4 +28,7 @@ internal sealed record JobTable(string Table, string Order, string Columns)
             await transaction.Connection!.ExecuteAsync(statement, parameters, transaction);
         }
     }
+
+    private static string PropertyOf(string column) =>
+        string.Concat(column.Split('_').Select(word => char.ToUpperInvariant(word[0]) + word[1..]));
 }

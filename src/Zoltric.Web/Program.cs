@@ -7,6 +7,7 @@ using Zoltric.Web.Demo;
 using Zoltric.Web.Import;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Pages;
+using Zoltric.Web.People;
 using Zoltric.Web.Sheets;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -65,6 +66,7 @@ builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
+builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
 builder.Services.Configure<FormOptions>(o =>
@@ -86,6 +88,7 @@ app.Use(
 app.UsePerimeter();
 app.UseStaticFiles();
 app.UseRouting();
+app.UseWorkshop();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();
@@ -102,5 +105,6 @@ if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 }
 
 await app.Services.GetRequiredService<LogbookStore>().IndexMissing();
+app.SayPairing();
 await app.RunAsync();
 return 0;

@@ -37,6 +37,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Drawing.Schematic",
         "Zoltric.Drawing",
         "Zoltric.Store",
+        "Zoltric.Web.People",
         "Zoltric.Web.Wording",
         "Zoltric.Web.Sheets",
         "Zoltric.Web.Import",

@@ -12,6 +12,7 @@ public sealed class ServerProcess : IDisposable
     private Process? _process;
 
     private readonly bool _demo;
+    private readonly string[] _more;
 
     public ServerProcess()
         : this(true) { }
@@ -22,9 +23,13 @@ public sealed class ServerProcess : IDisposable
     /// <summary>A server on a copy of that database.</summary>
     public static ServerProcess On(string database) => new(false, database);
 
-    private ServerProcess(bool demo, string? database = null)
+    /// <summary>One in workshop mode; with no screen of its own every client is a phone.</summary>
+    public static ServerProcess Workshop(bool ownScreen) =>
+        new(true, null, "--Zoltric:Workshop", "true", "--Zoltric:OwnScreen", ownScreen ? "true" : "false");
+
+    private ServerProcess(bool demo, string? database = null, params string[] more)
     {
-        _demo = demo;
+        (_demo, _more) = (demo, more);
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
         if (database is not null)
             File.Copy(database, _data);
@@ -57,6 +62,7 @@ public sealed class ServerProcess : IDisposable
                 _demo ? Path.Combine(Root, "scenario") : "",
                 "--Logging:LogLevel:Default",
                 "Warning",
+                .. _more,
             ]
         )
         {
@@ -92,6 +98,9 @@ public sealed class ServerProcess : IDisposable
     }
 
     private readonly List<string> _said = [];
+
+    /// <summary>The code that a workshop's server says at its start.</summary>
+    public string PairingCode => Said.Split("by the code ")[1].Split('\n')[0].Trim();
 
     public string Said
     {

@@ -126,7 +126,9 @@ public static class JobFileReader
         )
             return $"There is no check of the kind {check.Kind}.";
         if (
-            job.Safety.FirstOrDefault(s => s.Kind is not ("said" or "lock" or "unlock" or "tester" or "dead" or "denied" or "energised")) is
+            job.Safety.FirstOrDefault(s =>
+                s.Kind is not ("said" or "lock" or "unlock" or "forced" or "tester" or "dead" or "denied" or "energised")
+            ) is
             { } entry
         )
             return $"There is no safety entry of the kind {entry.Kind}.";

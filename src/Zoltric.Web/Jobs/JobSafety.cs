@@ -78,6 +78,8 @@ public sealed class JobSafety
         {
             "lock" => new SafetyEvent.Locked(r.Item, r.Author),
             "unlock" => new SafetyEvent.Unlocked(r.Item, r.Author),
+            // A lead took it off for the person whose it was.
+            "forced" => new SafetyEvent.Unlocked("", r.Item),
             "tester" => new SafetyEvent.TesterShownLive(r.Result, r.Author),
             "dead" when double.TryParse(r.Result, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) => new SafetyEvent.SweepRead(
                 r.Item,

@@ -1,20 +1,36 @@
 namespace Zoltric.Web.Pages;
 
-/// <summary>Who writes: a name in a cookie, asked for when a job is opened.</summary>
+/// <summary>
+/// Who writes. In a workshop it is who signed in, whatever a form or a cookie says; on a machine of one's own a name in a cookie, asked for
+/// when a job is opened.
+/// </summary>
 internal static class Author
 {
     private const string Cookie = "zoltric-name";
 
-    public static string Name(HttpContext http) => http.Request.Cookies[Cookie] is { Length: > 0 } name ? name : "technician";
+    private const int MostName = 60;
+
+    /// <summary>True where the name is that of somebody who signed in.</summary>
+    public static bool IsProved(HttpContext http) => http.User.Identity?.IsAuthenticated == true;
+
+    public static string Name(HttpContext http) =>
+        IsProved(http) && http.User.Identity!.Name is { } proved ? proved
+        : http.Request.Cookies[Cookie] is { Length: > 0 } name ? name
+        : "technician";
+
+    /// <summary>The name under which a form is kept: what it says, on a machine of one's own.</summary>
+    public static string Name(HttpContext http, string? written) =>
+        IsProved(http) || string.IsNullOrWhiteSpace(written) ? Name(http)
+        : written.Trim() is { Length: > MostName } t ? t[..MostName]
+        : written.Trim();
 
     public static void Keep(HttpContext http, string? name)
     {
-        if (string.IsNullOrWhiteSpace(name))
+        if (string.IsNullOrWhiteSpace(name) || IsProved(http))
             return;
-        var clipped = name.Trim();
         http.Response.Cookies.Append(
             Cookie,
-            clipped.Length > 60 ? clipped[..60] : clipped,
+            Name(http, name),
             new CookieOptions
             {
                 MaxAge = TimeSpan.FromDays(365),

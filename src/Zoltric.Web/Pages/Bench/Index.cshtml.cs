@@ -56,14 +56,7 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
         )
         {
             Author.Keep(HttpContext, Who);
-            var (id, problem) = await desk.Start(
-                machine,
-                sheet,
-                function,
-                State,
-                Complaint,
-                string.IsNullOrWhiteSpace(Who) ? Author.Name(HttpContext) : Who.Trim()
-            );
+            var (id, problem) = await desk.Start(machine, sheet, function, State, Complaint, Author.Name(HttpContext, Who));
             if (problem is null)
                 return RedirectToPage("/Intake/Index", new { id });
             ModelState.AddModelError("", problem);

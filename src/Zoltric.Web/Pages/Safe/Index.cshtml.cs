@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Safety;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
+using Zoltric.Web.People;
 
 namespace Zoltric.Web.Pages.Safe;
 
@@ -47,6 +48,24 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
             return Refuse("Give the number that stands on the lock.");
         else
             await safety.Add(Id, "lock", number.Trim(), "", Me);
+        return Back();
+    }
+
+    /// <summary>Who may take off another's lock: a lead who has signed in.</summary>
+    public bool MayForce => User.IsInRole(Workshop.Lead);
+
+    /// <summary>
+    /// A lead takes off the lock of somebody who cannot: recorded, with the reason. It proves nothing and ends their proof.
+    /// </summary>
+    public async Task<IActionResult> OnPostForceAsync(string? whose, string? reason)
+    {
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed || !MayForce || whose == Me || !Safety.State.Locks.Any(l => l.Who == whose))
+            return RedirectToPage(new { Id });
+        if (string.IsNullOrWhiteSpace(reason) || reason.Length > MostReason)
+            return Refuse($"Say why {whose} cannot take it off, and how it was made sure that nobody is at the machine.");
+        await safety.Add(Id, "forced", whose!, reason.Trim(), Me);
         return Back();
     }
 

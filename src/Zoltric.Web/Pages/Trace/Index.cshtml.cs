@@ -73,9 +73,22 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         Text = text ?? "";
-        var (after, refusal) = view.Closed
-            ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
-            : await desk.Add(view, Text, Author.Name(HttpContext), done, asked, token);
+        var (after, refusal) =
+            view.Closed
+                ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
+            : Author.IsProved(HttpContext) && view.Job.Holder != Me
+                ? new Added(
+                    view,
+                    new Refusal(
+                        new Problem(
+                            Severity.Error,
+                            1,
+                            1,
+                            $"{view.Job.Holder} has this job in hand. Take it over first, and say so to them."
+                        )
+                    )
+                )
+            : await desk.Add(view, Text, Me, done, asked, token);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";
@@ -86,10 +99,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     {
         if (await desk.Load(Id) is not { } view)
             return NotFound();
-        var name =
-            string.IsNullOrWhiteSpace(who) ? Me
-            : who.Trim() is { Length: > 60 } t ? t[..60]
-            : who.Trim();
+        var name = Author.Name(HttpContext, who);
         Author.Keep(HttpContext, name);
         if (!view.Closed && view.Job.Holder != name)
             await desk.TakeOver(view, name);
