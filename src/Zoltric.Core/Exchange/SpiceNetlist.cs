@@ -215,6 +215,10 @@ public static class SpiceNetlist
                     Line($".model df_{name} d(is={Math.Exp(-0.06 / 0.00129325):R} n=0.05 rs={Defaults.DiodeFootOhms:R})");
                     Resistor(what, $"R_{name}", a, b, Defaults.OpenOhms);
                     break;
+                case Link.Contact { PulsedShare: not null } when !_op.IsFaulted(i):
+                    // What pulses stands still: it counts in the mean over time alone.
+                    Resistor(what, $"R_{name}", a, b, Defaults.OpenOhms);
+                    break;
                 case Link.Contact { Rule: ClosedRule.ByCoil by } c when !_ac && !_op.IsFaulted(i):
                 {
                     var (on, off) = by.PulledIn ? (c.ClosedOhms, Defaults.OpenOhms) : (Defaults.OpenOhms, c.ClosedOhms);

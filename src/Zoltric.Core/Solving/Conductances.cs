@@ -84,7 +84,8 @@ internal static class Conductances
             && Math.Abs(now * r.SleepOhms - 1) < Math.Abs(now * r.Ohms - 1)
                 ? 1 / change.Value
                 : now,
-            BranchChange.Closed => 1 / circuit.Parts[spec.Part].Model.Links[spec.Index].Ohms,
+            BranchChange.Closed => 1
+                / (circuit.Parts[spec.Part].Model.Links[spec.Index] is var link && link is Link.Contact c ? c.ClosedOhms : link.Ohms),
             _ => now,
         };
     }

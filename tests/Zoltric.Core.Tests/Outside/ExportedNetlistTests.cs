@@ -31,6 +31,8 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
     [InlineData("four")]
     [InlineData("five")]
     [InlineData("six")]
+    [InlineData("ten")]
+    [InlineData("eleven")]
     public void Every_node_of_the_conformance_circuits_is_as_computed_here(string name)
     {
         var page = File.ReadAllText(Path.Combine(DemoSheets.Root, "docs", "conformance.md"));
