@@ -44,6 +44,25 @@ internal sealed class Joints
         return Math.Max(0, sum);
     }
 
+    /// <summary>A joint has at least this share of the ohms of the others: it is not nothing.</summary>
+    private const double Least = 0.02;
+
+    /// <summary>
+    /// How much less probable the joints are than the straight line has it, as a logarithm: ohms stray by factors, and one that is shown to
+    /// have next to none is far from the rest, where the line sees it two deviations off.
+    /// </summary>
+    public double Shortfall
+    {
+        get
+        {
+            var sum = 0.0;
+            foreach (var m in _mean)
+                if (m < 0 && Math.Log(Math.Max(1 + Stray * m, Least)) / Stray is var far)
+                    sum += (far * far - m * m) / 2;
+            return sum;
+        }
+    }
+
     /// <param name="off">How far the reading was off what was expected.</param>
     /// <param name="variance">Variance of that, all told.</param>
     /// <param name="belief">How far the reading is believed, 0 to 1.</param>

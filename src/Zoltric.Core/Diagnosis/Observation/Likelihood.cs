@@ -27,6 +27,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     public const double Drift = 0.002;
 
+    /// <summary>
+    /// How often a battery has moved further than that since the reading before: the key was left on, a load came in, it was put on charge
+    /// or stood; estimate.
+    /// </summary>
+    private const double SupplyMoves = 0.2;
+
     private readonly double _nominal = circuit.NominalVolts;
 
     public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
@@ -151,7 +157,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 // They learn from the reading as far as it is believed.
                 var inlier = near * Normal.Density(off / Math.Sqrt(variance)) / Math.Sqrt(variance);
                 var learnt = unknowns.Joints!.Learn(moves, off, variance, inlier / (inlier + flat));
-                var likelihood = unknowns.Read(own, n.Value, near, flat);
+                // As far as it asks of one joint what joints do not do, it is less likely; as a slip it is as likely as before.
+                var less = 1 - Math.Exp(Math.Min(0, unknowns.Joints.Shortfall - learnt.Shortfall));
+                var likelihood = Math.Max(flat, unknowns.Read(own, n.Value, near, flat) - less * inlier);
                 unknowns.Joints = learnt;
                 return likelihood;
             }
@@ -248,7 +256,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             var joints = unknowns.Joints ??= new Joints(moves.Length);
             (mean, variance) = (mean + joints.Mean(moves), variance + joints.Variance(moves));
         }
-        return new Foreseen(mean, variance, p.Gain, shared, Drift * Drift);
+        return new Foreseen(
+            mean,
+            variance,
+            p.Gain,
+            shared,
+            Drift * Drift,
+            _battery && dimension == Dimension.Volt && p.FollowsSupply ? SupplyMoves : 0
+        );
     }
 
     private double Span(Dimension d) =>

@@ -6,7 +6,15 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Gain">How far it moves when the supply is off by its whole volts.</param>
 /// <param name="Shared">How far it moves when the parts common to such readings are one standard deviation off.</param>
 /// <param name="Drift">Variance of how far the supply has moved since the reading before, relative.</param>
-internal readonly record struct Foreseen(double Mean, double Variance, double Gain, double Shared, double Drift);
+/// <param name="Moves">How often it has moved much further since: a battery that sags with the key on, and is put on charge.</param>
+internal readonly record struct Foreseen(double Mean, double Variance, double Gain, double Shared, double Drift, double Moves = 0)
+{
+    /// <summary>How far a supply that has moved is from where it was, relative, as a standard deviation; estimate.</summary>
+    private const double MovesBy = 0.015;
+
+    /// <summary>The same reading, of a supply that has moved.</summary>
+    public Foreseen Moved => this with { Drift = Drift + MovesBy * MovesBy };
+}
 
 /// <summary>
 /// What is unknown of one machine and common to its readings, as one suspect sees it: how far the supply is off, relative, and how far the
@@ -48,26 +56,46 @@ internal struct Unknowns(double supplyVariance)
     /// <param name="flat">Share of those that are, times their density at this value.</param>
     public double Read(in Foreseen f, double value, double honest, double flat)
     {
-        var inlier = honest * _likelier.Density(f, value);
         if (f.Gain == 0 && f.Shared == 0)
-            return inlier + flat;
-        var kept = (1 - _share) * (inlier + flat);
-        var (best, second) = (new Account(_likelier, true, (1 - _share) * inlier), new Account(_likelier, false, (1 - _share) * flat));
-        if (second.Weight > best.Weight)
-            (best, second) = (second, best);
+            return honest * _likelier.Density(f, value) + flat;
+        Account best = default,
+            second = default;
+        var kept = Weigh(_likelier, 1 - _share, f, value, honest, flat, ref best, ref second);
         if (_share > 0)
-        {
-            var other = honest * _other.Density(f, value);
-            kept += _share * (other + flat);
-            Enter(new Account(_other, true, _share * other), ref best, ref second);
-            Enter(new Account(_other, false, _share * flat), ref best, ref second);
-        }
+            kept += Weigh(_other, _share, f, value, honest, flat, ref best, ref second);
         var all = best.Weight + second.Weight;
         _share = second.Weight > LeastShare * all ? (float)(second.Weight / all) : 0;
         if (_share > 0)
-            _other = second.Learnt(f, value);
-        _likelier = best.Learnt(f, value);
+            _other = second.Learnt(value);
+        _likelier = best.Learnt(value);
         return kept;
+    }
+
+    /// <summary>Within so many standard deviations a supply that has moved explains nothing better.</summary>
+    private const double NearEnough = 2;
+
+    /// <summary>Density of a reading by one account, times its share; enters what may follow from it.</summary>
+    private static double Weigh(
+        in Learnt from,
+        double share,
+        in Foreseen f,
+        double value,
+        double honest,
+        double flat,
+        ref Account best,
+        ref Account second
+    )
+    {
+        var (off, variance) = (value - f.Mean - from.Mean(f), f.Variance + from.Variance(f));
+        var moves = off * off < NearEnough * NearEnough * variance ? 0 : f.Moves;
+        var inlier = (1 - moves) * honest * from.Density(f, value);
+        Enter(new Account(from, true, share * inlier, f), ref best, ref second);
+        Enter(new Account(from, false, share * flat, f), ref best, ref second);
+        if (moves == 0)
+            return share * (inlier + flat);
+        var followed = moves * honest * from.Density(f.Moved, value);
+        Enter(new Account(from, true, share * followed, f.Moved), ref best, ref second);
+        return share * (inlier + followed + flat);
     }
 
     private static void Enter(in Account account, ref Account best, ref Account second)
@@ -79,10 +107,11 @@ internal struct Unknowns(double supplyVariance)
     }
 
     /// <summary>One account of the readings: what it started from, whether it believes the last one, and its weight.</summary>
-    private readonly record struct Account(Learnt From, bool Believes, double Weight)
+    /// <param name="As">How the reading was foreseen by it.</param>
+    private readonly record struct Account(Learnt From, bool Believes, double Weight, Foreseen As)
     {
-        public Learnt Learnt(in Foreseen f, double value) =>
-            Believes ? From.Corrected(f, value) : From with { SupplyVariance = From.SupplyVariance + f.Drift };
+        public Learnt Learnt(double value) =>
+            Believes ? From.Corrected(As, value) : From with { SupplyVariance = From.SupplyVariance + As.Drift };
     }
 
     /// <summary>A normal distribution of supply and parts; small, since there are two for every value of every fault.</summary>

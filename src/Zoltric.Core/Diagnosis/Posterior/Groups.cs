@@ -86,8 +86,9 @@ internal static class Groups
             first.Together.Count > 0
                 ? first.Together.Prepend(first.Template).SelectMany(f => space.PlacesOf(f.Target))
                 : space.PlacesOf(unit);
-        // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named.
-        var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Distinct().ToList();
+        // What blew a fuse may be shown with the fuse blown and whole: then both are members, and the fuse is named. Where it may have
+        // blown either of two, the likelier is.
+        var second = named.Select(m => space.Suspects[m.Suspect].Also).OfType<Fault>().Take(1).ToList();
         return new FaultGroup(
             faults.Distinct().ToList(),
             share,
