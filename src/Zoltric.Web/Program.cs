@@ -66,6 +66,7 @@ builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
+builder.AddHeavyWork();
 builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
@@ -88,6 +89,7 @@ app.Use(
 app.UsePerimeter();
 app.UseStaticFiles();
 app.UseRouting();
+app.UseRateLimiter();
 app.UseWorkshop();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");

@@ -20,6 +20,9 @@ public sealed class ServerProcess : IDisposable
     /// <summary>A server with an empty database.</summary>
     public static ServerProcess Empty() => new(false);
 
+    /// <summary>An empty one with options of its own.</summary>
+    public static ServerProcess With(params string[] options) => new(false, null, options);
+
     /// <summary>A server on a copy of that database.</summary>
     public static ServerProcess On(string database) => new(false, database);
 

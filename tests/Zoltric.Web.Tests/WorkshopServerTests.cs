@@ -28,6 +28,28 @@ public sealed class WorkshopServerTests
         c.Execute(sql);
     }
 
+    /// <summary>Programs that ask for more than can be computed are sent away at once, and pages are answered beside them.</summary>
+    [Fact]
+    public void Programs_wait_their_turn_or_are_sent_away()
+    {
+        using var server = ServerProcess.With("--Zoltric:MostWaiting", "2");
+        var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PH-1.sheet"));
+        var asked = Enumerable.Range(0, 4 + 4 * Environment.ProcessorCount).Select(i => Diagnose(server, $"{sheet}# {i}\n")).ToList();
+        Status(server, new HttpRequestMessage(HttpMethod.Get, "/")).ShouldBe(200);
+        var codes = Answers(asked).Select(a => (int)a.StatusCode).ToList();
+        codes.ShouldContain(429);
+        codes.Count(c => c == 200).ShouldBeGreaterThanOrEqualTo(3);
+        codes.ShouldAllBe(c => c == 200 || c == 429);
+        Answers(asked).First(a => (int)a.StatusCode == 429).Headers.RetryAfter.ShouldNotBeNull();
+        using var later = Answers([Diagnose(server, sheet)]).Single();
+        ((int)later.StatusCode).ShouldBe(200);
+    }
+
+    private static Task<HttpResponseMessage> Diagnose(ServerProcess server, string sheet) =>
+        server.Client.PostAsJsonAsync("/api/v1/diagnose", new { sheet, readings = Array.Empty<string>() });
+
+    private static HttpResponseMessage[] Answers(List<Task<HttpResponseMessage>> asked) => Task.WhenAll(asked).Result;
+
     [Theory]
     [InlineData("closedAt", "9:00")]
     [InlineData("openedAt", "2026-01-02")]
@@ -197,9 +219,9 @@ public sealed class WorkshopServerTests
         // A second server on the same file.
         ServerProcess.Command("--Zoltric:Data", server.Data, "--urls", "http://127.0.0.1:0").ShouldBe(1);
         server.Kill();
-        Execute(server, "DELETE FROM logbook WHERE rowid = 36");
+        Execute(server, "DELETE FROM logbook WHERE rowid = 37");
         server.Start();
-        Get(server, "/logbook?Words=button").ShouldContain("/jobs/36/report");
+        Get(server, "/logbook?Words=button").ShouldContain("/jobs/37/report");
         server.Kill();
         Execute(
             server,

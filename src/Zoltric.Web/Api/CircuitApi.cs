@@ -25,15 +25,18 @@ public static class CircuitApi
     {
         var api = app.MapGroup("/api/v1").WithTags("circuit");
         api.MapPost("/check", Check)
+            .IsHeavy()
             .Produces<CheckAnswer>()
             .ProducesProblem(400)
             .WithSummary("Reads a sheet and says what is wrong with it");
         api.MapPost("/simulate", Simulate)
+            .IsHeavy()
             .Produces<SimulateAnswer>()
             .ProducesProblem(400)
             .WithSummary("What the meter would show on a machine with these faults");
-        api.MapPost("/expect", Expect).Produces<ExpectAnswer>().ProducesProblem(400).WithSummary("What a healthy machine shows");
+        api.MapPost("/expect", Expect).IsHeavy().Produces<ExpectAnswer>().ProducesProblem(400).WithSummary("What a healthy machine shows");
         api.MapPost("/diagnose", Diagnose)
+            .IsHeavy()
             .Produces<DiagnoseAnswer>()
             .ProducesProblem(400)
             .WithSummary("Weighs the readings and says where to probe next");

@@ -6,6 +6,7 @@ using System.Text;
 using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.RateLimiting;
 using Microsoft.Extensions.Options;
 using Zoltric.Store;
 
@@ -73,14 +74,8 @@ public static class Workshop
             .AddSignInManager();
         // Who was put out is out with the next request.
         services.Configure<SecurityStampValidatorOptions>(o => o.ValidationInterval = TimeSpan.Zero);
-        services.AddRateLimiter(o =>
+        services.Configure<RateLimiterOptions>(o =>
         {
-            o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.OnRejected = async (context, cancellation) =>
-                await context.HttpContext.Response.WriteAsync(
-                    "Too many at once from this phone. Wait a minute and try again.",
-                    cancellation
-                );
             o.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
             {
                 if (HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method))
@@ -114,7 +109,6 @@ public static class Workshop
         ArgumentNullException.ThrowIfNull(app);
         if (!IsOn(app.Configuration))
             return;
-        app.UseRateLimiter();
         app.UseAuthentication();
         app.Use(
             async (http, next) =>
