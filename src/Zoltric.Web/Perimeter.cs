@@ -8,6 +8,14 @@ namespace Zoltric.Web;
 /// </summary>
 internal static class Perimeter
 {
+    /// <summary>
+    /// What a page may load: what is here. Styles may stand in the page (shares as widths of bars, the sheet editor's own); pictures may be
+    /// made by it (a drawing saved as one).
+    /// </summary>
+    public const string ContentPolicy =
+        "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; object-src 'none'; "
+        + "base-uri 'self'; form-action 'self'; frame-ancestors 'none'";
+
     /// <summary>Refuses what comes under another machine's name (421) and writes from another site (403).</summary>
     public static void UsePerimeter(this WebApplication app)
     {

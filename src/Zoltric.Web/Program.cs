@@ -81,8 +81,10 @@ app.UseStatusCodePages();
 app.Use(
     async (context, next) =>
     {
-        // What was uploaded is never taken for anything but what it says it is.
+        // What was uploaded is never taken for anything but what it says it is; no script runs but ours, and no other site frames us.
         context.Response.Headers.XContentTypeOptions = "nosniff";
+        context.Response.Headers.ContentSecurityPolicy = Perimeter.ContentPolicy;
+        context.Response.Headers["Referrer-Policy"] = "same-origin";
         await next();
     }
 );

@@ -39,7 +39,7 @@ public partial class ArchitectureTests
             ];
         References("Zoltric.Core").ShouldBeEmpty();
         References("Zoltric.Drawing").ShouldBe(["Zoltric.Core"]);
-        References("Zoltric.Store").ShouldBe(["Zoltric.Core"]);
+        References("Zoltric.Store").ShouldBeEmpty();
         References("Zoltric.Web").ShouldBe(["Zoltric.Core", "Zoltric.Drawing", "Zoltric.Store"]);
     }
 

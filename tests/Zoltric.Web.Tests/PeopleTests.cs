@@ -134,6 +134,13 @@ public sealed partial class PeopleTests
         iver.Post($"/jobs/{id}/trace", $"/jobs/{id}/trace?handler=TakeOver", ("who", "Maud Sedge"));
         orla.Get($"/api/v1/jobs/{id}/export").Body.ShouldContain("\"holder\": \"Iver Dunmore\"");
         orla.Post($"/jobs/{id}/trace", $"/jobs/{id}/trace?handler=Reading", line).Body.ShouldContain("Iver Dunmore has this job in hand");
+        // Nothing else of a job is written by who does not have it; words and locks are each person's own.
+        foreach (
+            var write in new[] { "trace?handler=Strike&line=1", "trace?handler=Meter", "repair?handler=Finding", "intake?handler=Facts" }
+        )
+            orla.Post($"/jobs/{id}/trace", $"/jobs/{id}/{write}").Status.ShouldBe(403, write);
+        orla.Post($"/jobs/{id}/safe", $"/jobs/{id}/safe?handler=Said", ("items", "local")).Status.ShouldBe(302);
+        iver.Post($"/jobs/{id}/trace", $"/jobs/{id}/trace?handler=Strategy", ("strategy", "BestValue")).To.ShouldEndWith("/trace");
         // The office reads.
         office.Get($"/jobs/{id}/report").Status.ShouldBe(200);
         office.Post($"/jobs/{id}/report", $"/jobs/{id}/safe?handler=Lock", ("number", "9")).Status.ShouldBe(403);

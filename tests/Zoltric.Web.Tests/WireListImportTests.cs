@@ -1,4 +1,7 @@
+using System.IO.Compression;
+using System.Text;
 using MiniExcelLibs;
+using Zoltric.Web.Import;
 
 namespace Zoltric.Web.Tests;
 
@@ -20,6 +23,29 @@ public class WireListImportTests
         new("106", "HI:2", "GND1", "BK", "1.5"),
         new("107", "S1:2", "", "YE", "1.5"),
     ];
+
+    /// <summary>A few kilobytes that unpack to a hundred megabytes, a cell of a megabyte: said at once, and nothing is read.</summary>
+    [Fact]
+    public void A_file_that_is_small_only_outside_is_refused()
+    {
+        using var bomb = new MemoryStream();
+        using (var archive = new ZipArchive(bomb, ZipArchiveMode.Create, leaveOpen: true))
+        using (var sheet = archive.CreateEntry("xl/worksheets/sheet1.xml").Open())
+        {
+            var blank = new byte[1024 * 1024];
+            for (var i = 0; i < 100; i++)
+                sheet.Write(blank);
+        }
+        bomb.Length.ShouldBeLessThan(200_000);
+        bomb.Position = 0;
+        Should
+            .Throw<InvalidDataException>(() => TableFile.Read(bomb, "wires.xlsx"))
+            .Message.ShouldContain("holds more than a list of wires");
+        using var broken = new MemoryStream([.. "PK"u8, 3, 4, 0, 0]);
+        Should.Throw<InvalidDataException>(() => TableFile.Read(broken, "wires.xlsx")).Message.ShouldContain("cannot be read");
+        using var cell = new MemoryStream(Encoding.UTF8.GetBytes($"Wire,From,To\n101,G1.+,{new string('x', 1_000_000)}\n"));
+        Should.Throw<InvalidDataException>(() => TableFile.Read(cell, "wires.csv")).Message.ShouldContain("at most 1000");
+    }
 
     [Theory]
     [InlineData(".xlsx")]

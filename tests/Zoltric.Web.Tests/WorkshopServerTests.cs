@@ -16,6 +16,8 @@ public sealed class WorkshopServerTests
 
     private static string Get(ServerProcess server, string path) => server.Client.GetStringAsync(path).Result;
 
+    private static HttpResponseMessage Page(ServerProcess server, string path) => server.Client.GetAsync(path).Result;
+
     private static string Body(HttpResponseMessage response) => response.Content.ReadAsStringAsync().Result;
 
     private static int Status(ServerProcess server, HttpRequestMessage request) => (int)server.Client.SendAsync(request).Result.StatusCode;
@@ -86,6 +88,12 @@ public sealed class WorkshopServerTests
         using var own = new HttpRequestMessage(HttpMethod.Post, "/api/v1/check") { Content = JsonContent.Create(new { sheet = "" }) };
         own.Headers.Add("Origin", server.Address);
         Status(server, own).ShouldBe(200);
+        // No script but ours, in nobody's frame.
+        using var page = Page(server, "/");
+        var policy = page.Headers.GetValues("Content-Security-Policy").Single();
+        policy.ShouldContain("script-src 'self';");
+        policy.ShouldContain("frame-ancestors 'none'");
+        page.Headers.GetValues("Referrer-Policy").Single().ShouldBe("same-origin");
         // A name that somebody else points at this machine.
         using var rebound = new HttpRequestMessage(HttpMethod.Get, "/");
         rebound.Headers.Host = "elsewhere.example";

@@ -122,7 +122,7 @@ public static class Workshop
                     Send(http, "/people/pair");
                 else if (!IsSignedIn(http))
                     Send(http, "/people/sign-in?back=" + Uri.EscapeDataString(Back(http)));
-                else if (MayNot(http) is { } why)
+                else if ((MayNot(http) ?? await HeldByAnother(http)) is { } why)
                     await Refuse(http, why);
                 else
                     await next();
@@ -209,6 +209,25 @@ public static class Workshop
             return null;
         // The office reads everything and writes what stands on a report.
         return path.Value!.EndsWith("/report", StringComparison.Ordinal) ? null : "The office reads jobs and does not work on them.";
+    }
+
+    /// <summary>
+    /// Why somebody may not write in a job: another has it in hand. Words, locks and proofs of dead are each person's own, and notes on a
+    /// report anybody's; a reading is refused on its page, beside what was written.
+    /// </summary>
+    private static async Task<string?> HeldByAnother(HttpContext http)
+    {
+        if (
+            !IsWrite(http)
+            || http.Request.Path.Value!.Split('/', StringSplitOptions.RemoveEmptyEntries) is not ["jobs", var written, var page]
+            || page is not ("trace" or "repair" or "intake")
+            || !long.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var id)
+            || http.Request.Query["handler"].ToString().ToLowerInvariant() is "takeover" or "reading"
+            || await http.RequestServices.GetRequiredService<JobStore>().Find(id) is not { ClosedAt: null } job
+            || job.Holder == http.User.Identity!.Name
+        )
+            return null;
+        return $"{job.Holder} has this job in hand. Take it over on its trace first.";
     }
 
     private static async Task<bool> IsProgram(HttpContext http)
