@@ -34,7 +34,10 @@ public sealed class Pairing
             if (CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(plain), Encoding.UTF8.GetBytes(_code)))
                 return true;
             if (++_wrong >= MostWrong)
+            {
                 (_code, _wrong) = (RandomNumberGenerator.GetString(Letters, Length), 0);
+                Console.WriteLine($"Ten wrong tries: phones are let in by the code {Code} from now on.");
+            }
             return false;
         }
     }

@@ -211,7 +211,7 @@ internal sealed class NgspiceDeck
             }
             if (closed)
             {
-                R(a, b, link.Ohms);
+                R(a, b, link is Link.Contact stuck ? stuck.ClosedOhms : link.Ohms);
                 continue;
             }
             switch (link)
@@ -243,7 +243,7 @@ internal sealed class NgspiceDeck
                     CoilContact(p, c, by.PulledIn, a, b);
                     break;
                 case Link.Contact c:
-                    Control(c.Rule, a, b, c.Ohms, positions);
+                    Control(c.Rule, a, b, c.ClosedOhms, positions);
                     break;
             }
         }
@@ -261,7 +261,7 @@ internal sealed class NgspiceDeck
     {
         var coil = p.Model.Coil!;
         var (vt, vh) = ((coil.PullInVolts + coil.DropOutVolts) / 2, (coil.PullInVolts - coil.DropOutVolts) / 2);
-        var (on, off) = normallyOpen ? (c.Ohms, 1e9) : (1e9, c.Ohms);
+        var (on, off) = normallyOpen ? (c.ClosedOhms, 1e9) : (1e9, c.ClosedOhms);
         _s.AppendLine(I($"S{++_n} {a} {b} k{p.Tag} 0 sw{_n}"));
         _s.AppendLine(I($".model sw{_n} sw vt={vt:R} vh={vh:R} ron={on:R} roff={off:R}"));
     }

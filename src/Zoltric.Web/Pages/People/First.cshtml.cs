@@ -36,7 +36,7 @@ public sealed class FirstModel(IConfiguration configuration, PeopleStore people)
     {
         if (!Workshop.IsOn(configuration))
             return NotFound();
-        if (!await Workshop.IsPaired(HttpContext))
+        if (!await Phones.IsPaired(HttpContext))
             return Redirect("/people/pair");
         return (await people.All()).Count > 0 ? Redirect("/people/sign-in") : null;
     }

@@ -87,7 +87,7 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
         else
         {
             Token = "zt_" + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(TokenBytes));
-            await people.AddProgram(name.Trim(), found.Id, Workshop.HashOf(Token));
+            await people.AddProgram(name.Trim(), found.Id, Door.HashOf(Token));
         }
         await Fill();
         return Page();

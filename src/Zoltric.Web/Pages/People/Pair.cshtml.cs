@@ -23,12 +23,12 @@ public sealed class PairModel(IConfiguration configuration, Pairing pairing) : P
     {
         if (!Workshop.IsOn(configuration))
             return NotFound();
-        if (Workshop.IsOwnScreen(HttpContext))
+        if (Phones.IsOwnScreen(HttpContext))
         {
             Shown = pairing.Code;
             Addresses = [.. LocalAddresses.Of(Request).Select(a => (a, Picture($"{a}/people/pair?code={pairing.Code}")))];
         }
-        else if (await Workshop.IsPaired(HttpContext))
+        else if (await Phones.IsPaired(HttpContext))
             return Redirect("/people/sign-in");
         return Page();
     }
@@ -39,7 +39,7 @@ public sealed class PairModel(IConfiguration configuration, Pairing pairing) : P
             return NotFound();
         if (pairing.Matches(Code))
         {
-            await Workshop.Pair(HttpContext);
+            await Phones.Pair(HttpContext);
             return Redirect("/people/sign-in");
         }
         Problem = "That is not the code. It stands on the server's screen and in its console; after ten wrong tries it is another one.";

@@ -44,7 +44,7 @@ public sealed class SignInModel(IConfiguration configuration, PeopleStore people
     {
         if (!Workshop.IsOn(configuration))
             return NotFound();
-        if (!await Workshop.IsPaired(HttpContext))
+        if (!await Phones.IsPaired(HttpContext))
             return Redirect("/people/pair");
         Everyone = [.. (await people.All()).Where(p => p.Active)];
         return Everyone.Count == 0 ? Redirect("/people/first") : null;
