@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using Zoltric.Core.Circuits;
 
 namespace Zoltric.Bench;
 
@@ -9,6 +10,19 @@ namespace Zoltric.Bench;
 /// </summary>
 internal static class LargeCircuits
 {
+    /// <summary>Every wire open, and with 3 and 40 Ω more.</summary>
+    public static List<Fault> WireFaults(Circuit circuit) =>
+        [
+            .. circuit.Wires.SelectMany(w =>
+                new[]
+                {
+                    new Fault(w.Id, "open"),
+                    new Fault(w.Id, "resists", 3, Dimension.Ohm),
+                    new Fault(w.Id, "resists", 40, Dimension.Ohm),
+                }
+            ),
+        ];
+
     /// <param name="parts">Parts wanted; the circuit has at least as many.</param>
     public static string Sheet(int parts)
     {

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
@@ -24,16 +23,7 @@ internal static class Pace
         var circuit = SheetReader.Read(LargeCircuits.Sheet(parts)).Value!;
         var machine = new Machine(circuit);
         var setup = ReadingReader.ReadSetup(circuit, "a=ON").Value!;
-        var faults = circuit
-            .Wires.SelectMany(w =>
-                new[]
-                {
-                    new Fault(w.Id, "open"),
-                    new Fault(w.Id, "resists", 3, Dimension.Ohm),
-                    new Fault(w.Id, "resists", 40, Dimension.Ohm),
-                }
-            )
-            .ToList();
+        var faults = LargeCircuits.WireFaults(circuit);
         var sum = 0.0;
         void Pass()
         {
