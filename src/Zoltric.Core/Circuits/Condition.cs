@@ -7,6 +7,13 @@ public abstract record Condition
     /// <param name="active">Whether a relay, contactor or module is pulled in or powered.</param>
     public abstract bool Holds(Func<string, string> position, Func<string, bool> active);
 
+    /// <summary>While a part is powered and, where more is said, that holds too: unpowered it does nothing, whatever it is told.</summary>
+    public static Condition Powered(string tag, Condition? when)
+    {
+        Condition own = new Active(tag);
+        return when is null || when == own ? own : new And(own, when);
+    }
+
     /// <summary>Controls and tags named anywhere in it.</summary>
     public abstract IEnumerable<Condition> Leaves();
 

@@ -1,3 +1,5 @@
+using Zoltric.Web.People;
+
 namespace Zoltric.Web.Pages;
 
 /// <summary>
@@ -8,10 +10,8 @@ internal static class Author
 {
     private const string Cookie = "zoltric-name";
 
-    private const int MostName = 60;
-
     /// <summary>True where the name is that of somebody who signed in.</summary>
-    public static bool IsProved(HttpContext http) => http.User.Identity?.IsAuthenticated == true;
+    public static bool IsProved(HttpContext http) => Door.IsSignedIn(http);
 
     public static string Name(HttpContext http) =>
         IsProved(http) && http.User.Identity!.Name is { } proved ? proved
@@ -21,7 +21,7 @@ internal static class Author
     /// <summary>The name under which a form is kept: what it says, on a machine of one's own.</summary>
     public static string Name(HttpContext http, string? written) =>
         IsProved(http) || string.IsNullOrWhiteSpace(written) ? Name(http)
-        : written.Trim() is { Length: > MostName } t ? t[..MostName]
+        : written.Trim() is { Length: > Workshop.MostName } t ? t[..Workshop.MostName]
         : written.Trim();
 
     public static void Keep(HttpContext http, string? name)

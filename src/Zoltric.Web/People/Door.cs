@@ -14,18 +14,31 @@ public static class Door
     {
         ArgumentNullException.ThrowIfNull(app);
         if (!Workshop.IsOn(app.Configuration))
+        {
+            app.Use(
+                (http, next) =>
+                {
+                    if (!http.Request.Path.StartsWithSegments("/people"))
+                        return next();
+                    http.Response.StatusCode = StatusCodes.Status404NotFound;
+                    return Task.CompletedTask;
+                }
+            );
             return;
+        }
         app.UseAuthentication();
         app.Use(
             async (http, next) =>
             {
                 var path = http.Request.Path;
-                if (IsDoor(path) || path.Value is "/healthz" or "/readyz")
+                if (path.Value is Pairing.Page or "/healthz" or "/readyz")
                     await next();
                 else if (path.StartsWithSegments("/api") || path.StartsWithSegments("/openapi"))
                     await (await IsProgram(http) || IsSignedIn(http) && await Phones.IsPaired(http) ? next() : RefuseProgram(http));
                 else if (!await Phones.IsPaired(http))
-                    Send(http, "/people/pair");
+                    Send(http, Pairing.Page);
+                else if (IsDoor(path))
+                    await next();
                 else if (!IsSignedIn(http))
                     Send(http, "/people/sign-in?back=" + Uri.EscapeDataString(Back(http)));
                 else if ((MayNot(http) ?? await HeldByAnother(http)) is { } why)
@@ -40,11 +53,11 @@ public static class Door
     public static string HashOf(string token) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(token)));
 
     /// <summary>Pages that are open to who has not come in yet.</summary>
-    internal static bool IsDoor(PathString path) => path.Value is "/people/pair" or "/people/sign-in" or "/people/first";
+    internal static bool IsDoor(PathString path) => path.Value is Pairing.Page or "/people/sign-in" or "/people/first";
 
-    private static bool IsSignedIn(HttpContext http) => http.User.Identity?.IsAuthenticated == true;
+    internal static bool IsSignedIn(HttpContext http) => http.User.Identity?.IsAuthenticated == true;
 
-    private static bool IsWrite(HttpContext http) => !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
+    internal static bool IsWrite(HttpContext http) => !HttpMethods.IsGet(http.Request.Method) && !HttpMethods.IsHead(http.Request.Method);
 
     /// <summary>Why a person may not do this here; null where they may.</summary>
     private static string? MayNot(HttpContext http)

@@ -1,6 +1,8 @@
 using System.Net;
 using System.Net.NetworkInformation;
 using System.Net.Sockets;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
 
 namespace Zoltric.Web.People;
 
@@ -10,8 +12,8 @@ internal static class LocalAddresses
     /// <summary>With scheme and port of the request; empty where the server listens on its own machine only.</summary>
     public static IReadOnlyList<string> Of(HttpRequest request)
     {
-        var server = request.HttpContext.RequestServices.GetRequiredService<Microsoft.AspNetCore.Hosting.Server.IServer>();
-        var listens = server.Features.Get<Microsoft.AspNetCore.Hosting.Server.Features.IServerAddressesFeature>()?.Addresses ?? [];
+        var server = request.HttpContext.RequestServices.GetRequiredService<IServer>();
+        var listens = server.Features.Get<IServerAddressesFeature>()?.Addresses ?? [];
         if (listens.All(a => Uri.TryCreate(a, UriKind.Absolute, out var uri) && uri.IsLoopback))
             return [];
         return

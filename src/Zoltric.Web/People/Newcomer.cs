@@ -6,12 +6,10 @@ namespace Zoltric.Web.People;
 /// <summary>Somebody new, with a first PIN.</summary>
 internal static class Newcomer
 {
-    private const int MostName = 60;
-
     /// <returns>Why not, or null.</returns>
     public static async Task<string?> Add(UserManager<PersonRow> people, string? name, string? role, string? pin)
     {
-        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > MostName)
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > Workshop.MostName)
             return "A name is wanted, of 60 letters at most.";
         if (role is null || !Workshop.Roles.Contains(role))
             return "Choose a role.";

@@ -13,6 +13,9 @@ public sealed class Pairing
     private const int Length = 8,
         MostWrong = 10;
 
+    /// <summary>Where a phone is let in.</summary>
+    internal const string Page = "/people/pair";
+
     private readonly Lock _gate = new();
     private string _code = RandomNumberGenerator.GetString(Letters, Length);
     private int _wrong;

@@ -22,6 +22,9 @@ public static class Workshop
     /// <summary>Figures of a PIN at least.</summary>
     public const int LeastPin = 6;
 
+    /// <summary>Letters of a name at most.</summary>
+    public const int MostName = 60;
+
     private const int MostFailures = 5;
     private static readonly TimeSpan LockOut = TimeSpan.FromMinutes(5),
         WorkingDay = TimeSpan.FromHours(12);
@@ -68,7 +71,7 @@ public static class Workshop
         {
             o.GlobalLimiter = PartitionedRateLimiter.Create<HttpContext, string>(http =>
             {
-                if (HttpMethods.IsGet(http.Request.Method) || HttpMethods.IsHead(http.Request.Method))
+                if (!Door.IsWrite(http))
                     return RateLimitPartition.GetNoLimiter("");
                 var door = Door.IsDoor(http.Request.Path);
                 return RateLimitPartition.GetFixedWindowLimiter(

@@ -20,7 +20,6 @@ public sealed class Charger : PartKind
         var volts = part.Value(Dimension.Volt) ?? part.NominalVolts * 14.2 / 12;
         var fieldOhms = FieldOhms * (part.NominalVolts / 12) * (part.NominalVolts / 12);
         var field = part.Lead is { } lead ? new Link.Resistance("field", lead, "-", fieldOhms, Spread.Coil) : null;
-        Condition own = new Condition.Active(part.Tag);
         return new PartModel
         {
             Terminals = ["+", "-", .. field is null ? Array.Empty<string>() : [field.A]],
@@ -35,9 +34,7 @@ public sealed class Charger : PartKind
                     part.NamedValue("internal") ?? Defaults.ChargerOhms,
                     Defaults.OpenOhms,
                     part.NamedValue("limit") ?? double.PositiveInfinity,
-                    field is null ? part.When
-                        : part.When is { } when ? new Condition.And(when, own)
-                        : own
+                    field is null ? part.When : Condition.Powered(part.Tag, part.When)
                 ),
                 .. field is null ? Array.Empty<Link>() : [field],
             ],

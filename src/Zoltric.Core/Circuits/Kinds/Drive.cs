@@ -39,8 +39,7 @@ public sealed class Drive : PartKind
     {
         var volts = Load.RatedVolts(part);
         var amps = (part.Value(Dimension.Watt) ?? DefaultWatts) / (Math.Sqrt(3) * volts);
-        Condition own = new Condition.Active(part.Tag);
-        var runs = new ClosedRule.ByControls([part.When is { } when ? new Condition.And(own, when) : own], []);
+        var runs = new ClosedRule.ByControls([Condition.Powered(part.Tag, part.When)], []);
         var sense = 3 * volts * volts / OwnWatts;
         return new PartModel
         {
@@ -59,7 +58,16 @@ public sealed class Drive : PartKind
                             LogSpread = Spread.Load,
                         }
                 ),
-                new Link.Source("link", "+", "-", LinkVolts(volts), LinkOhms, Defaults.OpenOhms, double.PositiveInfinity, own),
+                new Link.Source(
+                    "link",
+                    "+",
+                    "-",
+                    LinkVolts(volts),
+                    LinkOhms,
+                    Defaults.OpenOhms,
+                    double.PositiveInfinity,
+                    Condition.Powered(part.Tag, null)
+                ),
             ],
             Coil = new CoilRule(0, volts, AliveShare * volts, 0.95 * AliveShare * volts, StartMs, StartMs)
             {

@@ -101,7 +101,12 @@ public sealed class Module : PartKind
         {
             var driver = links.Count;
             links.Add(
-                new Link.Contact($"bus {single.Pin}", single.Pin, ground, new ClosedRule.ByControls([new Condition.Active(part.Tag)], []))
+                new Link.Contact(
+                    $"bus {single.Pin}",
+                    single.Pin,
+                    ground,
+                    new ClosedRule.ByControls([Condition.Powered(part.Tag, null)], [])
+                )
                 {
                     ClosedOhms = Defaults.SingleWireDriveOhms,
                     PulsedShare = single.Share,
@@ -116,9 +121,7 @@ public sealed class Module : PartKind
         {
             var i = links.Count;
             outputs.Add(i);
-            // An unpowered module drives nothing, whatever else its condition says.
-            Condition powered = new Condition.Active(part.Tag);
-            var when = output.When is null || output.When == powered ? powered : new Condition.And(powered, output.When);
+            var when = Condition.Powered(part.Tag, output.When);
             var (a, b) = output.High ? (plus, output.Pin) : (output.Pin, ground);
             links.Add(
                 new Link.Contact($"output {output.Pin}", a, b, new ClosedRule.ByControls([when], []))

@@ -42,19 +42,13 @@ public sealed class Proximity : PartKind
                 Faults = [.. Modes(new FaultEffect.Open(0, 2), 0)],
             };
         var (a, b) = part.Has("npn") ? ("4", "3") : ("1", "4");
-        Condition own = new Condition.Active(part.Tag);
         return new PartModel
         {
             Terminals = ["1", "3", "4"],
             Links =
             [
                 new Link.Resistance("1-3", "1", "3", volts / SupplyAmps, Spread.Load),
-                new Link.Contact(
-                    "output 4",
-                    a,
-                    b,
-                    new ClosedRule.ByControls([part.When is { } when ? new Condition.And(own, when) : own], [])
-                )
+                new Link.Contact("output 4", a, b, new ClosedRule.ByControls([Condition.Powered(part.Tag, part.When)], []))
                 {
                     ClosedOhms = OnOhms,
                     LogSpread = Spread.Load,

@@ -88,7 +88,7 @@ internal struct Unknowns(double supplyVariance)
     {
         var (off, variance) = (value - f.Mean - from.Mean(f), f.Variance + from.Variance(f));
         var moves = off * off < NearEnough * NearEnough * variance ? 0 : f.Moves;
-        var inlier = (1 - moves) * honest * from.Density(f, value);
+        var inlier = (1 - moves) * honest * Density(off, variance);
         Enter(new Account(from, true, share * inlier, f), ref best, ref second);
         Enter(new Account(from, false, share * flat, f), ref best, ref second);
         if (moves == 0)
@@ -97,6 +97,8 @@ internal struct Unknowns(double supplyVariance)
         Enter(new Account(from, true, share * followed, f.Moved), ref best, ref second);
         return share * (inlier + followed + flat);
     }
+
+    private static double Density(double off, double variance) => Math.Exp(-0.5 * off * off / variance) / Math.Sqrt(2 * Math.PI * variance);
 
     private static void Enter(in Account account, ref Account best, ref Account second)
     {
@@ -122,12 +124,7 @@ internal struct Unknowns(double supplyVariance)
         public double Variance(in Foreseen f) =>
             f.Gain * f.Gain * (SupplyVariance + f.Drift) + 2 * f.Gain * f.Shared * Covariance + f.Shared * f.Shared * PartsVariance;
 
-        public double Density(in Foreseen f, double value)
-        {
-            var variance = f.Variance + Variance(f);
-            var off = value - f.Mean - Mean(f);
-            return Math.Exp(-0.5 * off * off / variance) / Math.Sqrt(2 * Math.PI * variance);
-        }
+        public double Density(in Foreseen f, double value) => Unknowns.Density(value - f.Mean - Mean(f), f.Variance + Variance(f));
 
         public Learnt Corrected(in Foreseen f, double value)
         {

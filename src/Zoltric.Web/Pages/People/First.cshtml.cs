@@ -7,7 +7,7 @@ using Zoltric.Web.People;
 namespace Zoltric.Web.Pages.People;
 
 /// <summary>The first lead of a workshop that knows nobody yet.</summary>
-public sealed class FirstModel(IConfiguration configuration, PeopleStore people) : PageModel
+public sealed class FirstModel(PeopleStore people, UserManager<PersonRow> manager, SignInManager<PersonRow> sessions) : PageModel
 {
     [BindProperty]
     public string? Name { get; set; }
@@ -17,27 +17,19 @@ public sealed class FirstModel(IConfiguration configuration, PeopleStore people)
 
     public string? Problem { get; private set; }
 
-    public async Task<IActionResult> OnGetAsync() => await Door() ?? Page();
+    public async Task<IActionResult> OnGetAsync() => await Known() ?? Page();
 
     public async Task<IActionResult> OnPostAsync()
     {
-        if (await Door() is { } elsewhere)
+        if (await Known() is { } elsewhere)
             return elsewhere;
-        var services = HttpContext.RequestServices;
-        Problem = await Newcomer.Add(services.GetRequiredService<UserManager<PersonRow>>(), Name, Workshop.Lead, Pin);
+        Problem = await Newcomer.Add(manager, Name, Workshop.Lead, Pin);
         if (Problem is not null)
             return Page();
         var person = (await people.All())[0];
-        await services.GetRequiredService<SignInManager<PersonRow>>().SignInAsync(person, isPersistent: true);
+        await sessions.SignInAsync(person, isPersistent: true);
         return Redirect("/people");
     }
 
-    private async Task<IActionResult?> Door()
-    {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
-        if (!await Phones.IsPaired(HttpContext))
-            return Redirect("/people/pair");
-        return (await people.All()).Count > 0 ? Redirect("/people/sign-in") : null;
-    }
+    private async Task<IActionResult?> Known() => (await people.All()).Count > 0 ? Redirect("/people/sign-in") : null;
 }

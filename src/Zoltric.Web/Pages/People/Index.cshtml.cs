@@ -8,10 +8,9 @@ using Zoltric.Web.People;
 namespace Zoltric.Web.Pages.People;
 
 /// <summary>People, the phones that were let in, and the programs that may call: what a lead looks after.</summary>
-public sealed class IndexModel(IConfiguration configuration, PeopleStore people) : PageModel
+public sealed class IndexModel(PeopleStore people, UserManager<PersonRow> manager) : PageModel
 {
-    private const int MostName = 60,
-        TokenBytes = 32;
+    private const int TokenBytes = 32;
 
     public IReadOnlyList<PersonRow> Everyone { get; private set; } = [];
     public IReadOnlyList<PhoneRow> Phones { get; private set; } = [];
@@ -23,17 +22,15 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
         await Fill();
         return Page();
     }
 
     public async Task<IActionResult> OnPostAddAsync(string? name, string? role, string? pin) =>
-        await Done(people => Newcomer.Add(people, name, role, pin));
+        await Done(() => Newcomer.Add(manager, name, role, pin));
 
     public async Task<IActionResult> OnPostPinAsync(long id, string? pin) =>
-        await Done(async manager =>
+        await Done(async () =>
         {
             if (await people.Find(id) is not { } person)
                 return null;
@@ -48,7 +45,7 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
 
     /// <summary>Puts somebody out of use, or back in; either ends every session of theirs.</summary>
     public async Task<IActionResult> OnPostActiveAsync(long id, bool active) =>
-        await Done(async manager =>
+        await Done(async () =>
         {
             if (await people.Find(id) is not { } person)
                 return null;
@@ -64,7 +61,7 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
         });
 
     public async Task<IActionResult> OnPostSignOutAsync(long id) =>
-        await Done(async manager =>
+        await Done(async () =>
         {
             if (await people.Find(id) is { } person)
                 await manager.UpdateSecurityStampAsync(person);
@@ -72,7 +69,7 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
         });
 
     public async Task<IActionResult> OnPostPhoneAsync(long id) =>
-        await Done(async _ =>
+        await Done(async () =>
         {
             await people.RevokePhone(id);
             return null;
@@ -80,9 +77,11 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
 
     public async Task<IActionResult> OnPostProgramAsync(string? name, long person)
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
-        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > MostName || await people.Find(person) is not { Active: true } found)
+        if (
+            string.IsNullOrWhiteSpace(name)
+            || name.Trim().Length > Workshop.MostName
+            || await people.Find(person) is not { Active: true } found
+        )
             Problem = "Give the program a name, and say for whom it calls.";
         else
         {
@@ -94,17 +93,15 @@ public sealed class IndexModel(IConfiguration configuration, PeopleStore people)
     }
 
     public async Task<IActionResult> OnPostProgramOffAsync(long id) =>
-        await Done(async _ =>
+        await Done(async () =>
         {
             await people.RevokeProgram(id);
             return null;
         });
 
-    private async Task<IActionResult> Done(Func<UserManager<PersonRow>, Task<string?>> change)
+    private async Task<IActionResult> Done(Func<Task<string?>> change)
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
-        Problem = await change(HttpContext.RequestServices.GetRequiredService<UserManager<PersonRow>>());
+        Problem = await change();
         if (Problem is null)
             return RedirectToPage();
         await Fill();

@@ -6,7 +6,7 @@ using Zoltric.Web.People;
 namespace Zoltric.Web.Pages.People;
 
 /// <summary>Lets a phone in by the code that stands on the server's own screen.</summary>
-public sealed class PairModel(IConfiguration configuration, Pairing pairing) : PageModel
+public sealed class PairModel(Pairing pairing) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public string? Code { get; set; }
@@ -21,8 +21,6 @@ public sealed class PairModel(IConfiguration configuration, Pairing pairing) : P
 
     public async Task<IActionResult> OnGetAsync()
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
         if (Phones.IsOwnScreen(HttpContext))
         {
             Shown = pairing.Code;
@@ -35,8 +33,6 @@ public sealed class PairModel(IConfiguration configuration, Pairing pairing) : P
 
     public async Task<IActionResult> OnPostAsync()
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
         if (pairing.Matches(Code))
         {
             await Phones.Pair(HttpContext);

@@ -2,12 +2,11 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
-using Zoltric.Web.People;
 
 namespace Zoltric.Web.Pages.People;
 
 /// <summary>A name and a PIN, on a phone that was let in.</summary>
-public sealed class SignInModel(IConfiguration configuration, PeopleStore people) : PageModel
+public sealed class SignInModel(PeopleStore people, SignInManager<PersonRow> sessions) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public string? Back { get; set; }
@@ -21,13 +20,12 @@ public sealed class SignInModel(IConfiguration configuration, PeopleStore people
     public IReadOnlyList<PersonRow> Everyone { get; private set; } = [];
     public string? Problem { get; private set; }
 
-    public async Task<IActionResult> OnGetAsync() => await Door() ?? Page();
+    public async Task<IActionResult> OnGetAsync() => await Known() ?? Page();
 
     public async Task<IActionResult> OnPostAsync()
     {
-        if (await Door() is { } elsewhere)
+        if (await Known() is { } elsewhere)
             return elsewhere;
-        var sessions = HttpContext.RequestServices.GetRequiredService<SignInManager<PersonRow>>();
         var person = Everyone.FirstOrDefault(p => p.Name == Name);
         var result = person is null
             ? Microsoft.AspNetCore.Identity.SignInResult.Failed
@@ -40,12 +38,8 @@ public sealed class SignInModel(IConfiguration configuration, PeopleStore people
         return Page();
     }
 
-    private async Task<IActionResult?> Door()
+    private async Task<IActionResult?> Known()
     {
-        if (!Workshop.IsOn(configuration))
-            return NotFound();
-        if (!await Phones.IsPaired(HttpContext))
-            return Redirect("/people/pair");
         Everyone = [.. (await people.All()).Where(p => p.Active)];
         return Everyone.Count == 0 ? Redirect("/people/first") : null;
     }
