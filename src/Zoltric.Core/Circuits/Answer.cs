@@ -22,6 +22,11 @@ public enum Answer
     Stored,
     Absent,
 
+    /// <summary>Phases follow each other clockwise, or the other way, or one is missing.</summary>
+    Right,
+    Left,
+    None,
+
     /// <summary>More than the meter can show.</summary>
     OverLimit,
 

@@ -127,6 +127,10 @@ public sealed record Circuit
         Reference ?? (Sources.First() is var s && s.Model.Terminals.Contains("-") ? new Terminal(s.Tag, "-") : new Terminal(s.Tag, "N"));
 
     /// <summary>How volts are read on this sheet.</summary>
+    /// <summary>Frequency of what alternates, Hz: the first mains that says it, else 50.</summary>
+    public double Hertz =>
+        Parts.Where(p => p.Kind.IsMains).Select(p => p.Value(Dimension.Hertz)).FirstOrDefault(h => h is > 0) ?? Defaults.Hertz;
+
     public VoltsFunction VoltsFunction => Alternating ? VoltsFunction.Ac : VoltsFunction.Dc;
 
     // Derived look-ups stay out of equality; two sheets are equal when they say the same.

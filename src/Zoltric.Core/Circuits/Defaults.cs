@@ -61,6 +61,7 @@ public static class Defaults
     public const double BusDriveOhms = 45;
     public const double BusTrafficShare = 0.05;
     public const double MainsOhms = 0.050;
+    public const double Hertz = 50;
     public const double DiodeVolts = 0.65;
     public const double DiodeOhms = 0.05;
 

@@ -6,8 +6,8 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Target">Tag, wire id, pin <c>X3:4</c>, or lug <c>GND1/w10</c>.</param>
 /// <param name="Words">Mode words without the value, <c>contact 30-87 resists</c>.</param>
 /// <param name="Value">Value in base units, or null.</param>
-/// <param name="Toward">The other point of a <c>shorts</c>; of an <c>intermittent</c>, the contact or winding that comes and goes where the
-/// part has several.</param>
+/// <param name="Toward">The other point of a <c>shorts</c>, the other wire of a <c>crossed</c>; of an <c>intermittent</c>, the contact or
+/// winding that comes and goes where the part has several.</param>
 public sealed record Fault(string Target, string Words, double? Value = null, Dimension Dimension = Dimension.None, string? Toward = null)
 {
     /// <summary>Words of what comes and goes: open by turns.</summary>
@@ -15,6 +15,9 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
 
     /// <summary>A path of any ohms across a part of two terminals: damp, a rectifier that leaks backwards.</summary>
     public const string Leaks = "leaks";
+
+    /// <summary>Words of two wires that have changed places at one end.</summary>
+    public const string Crossed = "crossed";
 
     public string Words
     {

@@ -27,6 +27,9 @@ public enum FaultKind
     /// <summary>A pin or wire that touches another.</summary>
     Shorts,
 
+    /// <summary>Two wires that have changed places at one end.</summary>
+    Crossed,
+
     /// <summary>A load with too few ohms.</summary>
     Shorted,
 
@@ -47,6 +50,9 @@ public enum FaultKind
 
     /// <summary>A module that does not fall asleep.</summary>
     Awake,
+
+    /// <summary>Less of something than there should be: capacity, flame current.</summary>
+    Lessened,
 }
 
 /// <summary>Reads the kind out of fault words.</summary>
@@ -62,12 +68,14 @@ public static class FaultKinds
             "grounded" => FaultKind.Grounded,
             "to-supply" => FaultKind.ToSupply,
             "shorts" => FaultKind.Shorts,
+            Fault.Crossed => FaultKind.Crossed,
             "shorted" => FaultKind.Shorted,
             Fault.Intermittent => FaultKind.Intermittent,
             Fault.Leaks => FaultKind.Leaks,
             "seized" => FaultKind.Seized,
             "coil" => FaultKind.CoilOhms,
             "awake" => FaultKind.Awake,
+            "weak" or "dirty" => FaultKind.Lessened,
             _ when words.StartsWith("welded", StringComparison.Ordinal) => FaultKind.Welded,
             _ when Fault.Opening(words) is not null => FaultKind.PartlyOpen,
             _ => FaultKind.Other,

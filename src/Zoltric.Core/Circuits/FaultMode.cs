@@ -36,6 +36,15 @@ public abstract record FaultEffect
     /// <summary>The links have the value as their resistance.</summary>
     public sealed record SetOhms(params int[] Links) : FaultEffect;
 
+    /// <summary>The capacitor has the value in microfarads.</summary>
+    public sealed record SetMicrofarads(int Link) : FaultEffect;
+
+    /// <summary>The source gives the value in amps at most.</summary>
+    public sealed record Limit(int Link) : FaultEffect;
+
+    /// <summary>A motor that stands still, whatever feeds it.</summary>
+    public sealed record Stalled : FaultEffect;
+
     /// <summary>These links take that many ohms where they should have fallen asleep; awake they are as they were.</summary>
     public sealed record Awake(params int[] Links) : FaultEffect;
 

@@ -52,6 +52,10 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
             return a < 0.0005 ? $"0.00 {unit}"
                 : a < 0.1 ? N(value * 1000, "m")
                 : N(value, "");
+        if (dimension == Dimension.Microfarad)
+            return N(value, "");
+        if (dimension == Dimension.Ampere && a is >= 1e-7 and < 1e-4)
+            return N(value * 1e6, "µ");
         if (a >= 1e6)
             return N(value / 1e6, "M");
         if (a >= 1e3)

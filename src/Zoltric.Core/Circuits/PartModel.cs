@@ -69,6 +69,30 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
         public double GlowVolts { get; init; }
     }
 
+    /// <summary>
+    /// What alternating current meets otherwise than direct: a winding, with <paramref name="Siemens"/> at rated volts and frequency, or a
+    /// capacitor, which lets no direct current through. <paramref name="Ohms"/> is what a meter reads.
+    /// </summary>
+    /// <param name="Siemens">Admittance at work, S.</param>
+    /// <param name="Microfarads">Capacity, or null for a winding.</param>
+    public sealed record Reactance(
+        string Name,
+        string A,
+        string B,
+        double Ohms,
+        double LogSpread,
+        System.Numerics.Complex Siemens,
+        double? Microfarads = null
+    ) : Link(Name, A, B, Ohms, LogSpread)
+    {
+        /// <summary>Admittance while the part's mover has not pulled in, S: a rotor that stands. Null for no difference.</summary>
+        public System.Numerics.Complex? StandingSiemens { get; init; }
+
+        /// <summary>A capacitor of so many microfarads.</summary>
+        public static Reactance Capacitor(string name, string a, string b, double microfarads, double spread) =>
+            new(name, a, b, Defaults.OpenOhms, spread, System.Numerics.Complex.Zero, microfarads);
+    }
+
     /// <summary>Closed while the rule says so, else <see cref="Defaults.OpenOhms"/>.</summary>
     public sealed record Contact(string Name, string A, string B, ClosedRule Rule)
         : Link(Name, A, B, Defaults.ClosedContactOhms, Spread.Contact)
@@ -133,6 +157,9 @@ public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, d
     /// <summary>True where the lowest volts decide instead: all of them have to be fed.</summary>
     public bool Weakest { get; init; }
 
+    /// <summary>True where the volts count only while the first two links' phases follow each other clockwise.</summary>
+    public bool InOrder { get; init; }
+
     /// <summary>Of the volts of two links, those that decide.</summary>
     public double Deciding(double a, double b) => Weakest ? Math.Min(a, b) : Math.Max(a, b);
 
@@ -163,6 +190,9 @@ public sealed record LoadRule(int Link, double Rated, bool ByVolts, double Works
 {
     /// <summary>For a load of several elements, all of them; its share is their mean.</summary>
     public IReadOnlyList<int> Links { get; init; } = [Link];
+
+    /// <summary>True for what works only while the part's mover holds: a motor that has started.</summary>
+    public bool OnlyWhileHeld { get; init; }
 }
 
 /// <summary>A module's input: on while the volts across its link are above (or below) the threshold.</summary>

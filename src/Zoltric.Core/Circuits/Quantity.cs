@@ -15,7 +15,9 @@ public enum Dimension
     WireGauge,
     Celsius,
     Percent,
+    Microfarad,
+    Hertz,
 }
 
-/// <summary>A value with its dimension, in base units: V, A, Ω, W, VA, s, m, mm², AWG number, °C, %.</summary>
+/// <summary>A value with its dimension, in base units: V, A, Ω, W, VA, s, m, mm², AWG number, °C, %, µF, Hz.</summary>
 public readonly record struct Quantity(double Value, Dimension Dimension);

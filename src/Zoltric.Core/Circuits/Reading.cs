@@ -101,9 +101,17 @@ public static class Units
             Dimension.WireGauge => "awg",
             Dimension.Celsius => "C",
             Dimension.Percent => "%",
+            Dimension.Microfarad => "uF",
+            Dimension.Hertz => "Hz",
             _ => "",
         };
 
     /// <summary>Unit sign as printed.</summary>
-    public static string Sign(Dimension d) => d == Dimension.Ohm ? "Ω" : Short(d);
+    public static string Sign(Dimension d) =>
+        d switch
+        {
+            Dimension.Ohm => "Ω",
+            Dimension.Microfarad => "µF",
+            _ => Short(d),
+        };
 }

@@ -13,8 +13,6 @@ namespace Zoltric.Core.Exchange;
 /// </summary>
 public static class SpiceNetlist
 {
-    public const double MainsHertz = 50;
-
     /// <summary>Element names by what they stand for: a wire's id, <c>TAG.link</c>, <c>STUD/wire</c>.</summary>
     /// <param name="faults">What is wrong with the machine that is written; its resistances then stand as the faults leave them.</param>
     /// <param name="plain">Writes every resistance as one element, so that it can be altered by its name, at the cost of digits beside
@@ -142,7 +140,7 @@ public static class SpiceNetlist
                     Line($"Rleak{n} {Name(n)} 0 {leak:R}");
             Line($".options gmin=1e-15 reltol=1e-6 abstol=1e-12 vntol=1e-9 itl1=500");
             if (_ac)
-                Line($".ac lin 1 {MainsHertz:R} {MainsHertz:R}");
+                Line($".ac lin 1 {_circuit.Hertz:R} {_circuit.Hertz:R}");
             else
                 Line($".op");
             Line($".end");
@@ -204,6 +202,9 @@ public static class SpiceNetlist
                 case Link.Source s:
                     Source(s, i, name, a, b);
                     break;
+                case Link.Reactance _ when _ac:
+                    Reactance(_op.Phasors!.Siemens(i), what, name, a, b);
+                    break;
                 case Link.Diode d when !_op.IsFaulted(i):
                     // A junction with a knee of a few millivolts; a source makes up the rest of its forward volts.
                     Line($"V_{name} {a} {name}_j {d.Volts - 0.06:R}");
@@ -243,6 +244,17 @@ public static class SpiceNetlist
             }
         }
 
+        /// <summary>What alternating current meets at the one frequency: a resistance with a coil or a capacitor beside it.</summary>
+        private void Reactance(Complex siemens, string what, string name, string a, string b)
+        {
+            Resistor(what, $"R_{name}", a, b, 1 / Math.Max(siemens.Real, 1 / Defaults.OpenOhms));
+            var omega = 2 * Math.PI * _circuit.Hertz;
+            if (a != b && siemens.Imaginary > 0)
+                Line($"C_{name} {a} {b} {siemens.Imaginary / omega:R}");
+            else if (a != b && siemens.Imaginary < 0)
+                Line($"L_{name} {a} {b} {-1 / (omega * siemens.Imaginary):R}");
+        }
+
         private void Source(Link.Source s, int i, string name, string a, string b)
         {
             var ohms = 1 / _op.Conductance(i);
@@ -255,7 +267,7 @@ public static class SpiceNetlist
             }
             if (_op.State.Mode(i) == SourceMode.Limited && _op.IsFaulted(i))
             {
-                Line($"I_{name} {b} {a} {s.LimitAmps:R}");
+                Line($"I_{name} {b} {a} {_op.Faults.LimitOf(i) ?? s.LimitAmps:R}");
                 return;
             }
             if (!double.IsInfinity(s.LimitAmps) && !_op.IsFaulted(i))

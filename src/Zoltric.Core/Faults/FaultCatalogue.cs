@@ -52,6 +52,9 @@ public static class FaultCatalogue
 
     /// <summary>Odds that the two wires of a bus, twisted together, touch each other between two parts; estimate.</summary>
     private const double PairTouches = 0.25;
+
+    /// <summary>Odds that two phases were put on crossed when the run was last worked on; estimate.</summary>
+    private const double PhasesCrossed = 0.05;
     private const double StudOpen = 0.6,
         StudResists = 1.5;
 
@@ -93,6 +96,8 @@ public static class FaultCatalogue
         }
         foreach (var (high, low) in BusPairs(circuit))
             all.Add(new Suspect(new Fault(high, "shorts", null, Dimension.Ohm, low.ToString()), GroundOhms, true, PairTouches, high));
+        foreach (var (one, other) in PhasePairs(circuit))
+            all.Add(new Suspect(new Fault(one, Fault.Crossed) { Toward = other }, [], false, PhasesCrossed, one));
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null))
             all.AddRange(OfPart(circuit, part, amps, wired));
         return all;
@@ -113,6 +118,34 @@ public static class FaultCatalogue
 
         static bool IsBeside(Wire v, Wire w) =>
             v.From.Tag == w.From.Tag && v.To.Tag == w.To.Tag || v.From.Tag == w.To.Tag && v.To.Tag == w.From.Tag;
+    }
+
+    /// <summary>Wires of two phases of one three-phase mains that run side by side from part to part.</summary>
+    private static IEnumerable<(string, string)> PhasePairs(Circuit circuit)
+    {
+        var phases = circuit
+            .Sources.Where(s => s.Kind.IsMains && s.Has("3ph"))
+            .SelectMany(s => s.Model.Links.OfType<Link.Source>().Select(l => new Terminal(s.Tag, l.A)))
+            .ToList();
+        if (phases.Count == 0)
+            yield break;
+        var connectivity = Nets.Of(circuit).Connectivity;
+        var phaseOf = new Dictionary<string, Terminal>();
+        foreach (var phase in phases)
+        {
+            var fed = connectivity.Reach(phase, e => e.PassesSupply);
+            foreach (var w in circuit.Wires.Where(w => fed.Contains(w.From.Bare)))
+                phaseOf.TryAdd(w.Id, phase);
+        }
+        var wires = circuit.Wires.Where(w => phaseOf.ContainsKey(w.Id)).ToList();
+        for (var i = 0; i < wires.Count; i++)
+        for (var k = i + 1; k < wires.Count; k++)
+            if (
+                phaseOf[wires[i].Id] != phaseOf[wires[k].Id]
+                && wires[i].From.Tag == wires[k].From.Tag
+                && wires[i].To.Tag == wires[k].To.Tag
+            )
+                yield return (wires[i].Id, wires[k].Id);
     }
 
     private static IEnumerable<Suspect> OfPart(Circuit circuit, Part part, WorkingCurrents amps, HashSet<Terminal> wired)
@@ -187,6 +220,7 @@ public static class FaultCatalogue
             FaultEffect.Series e => e.Links,
             FaultEffect.Holder e => [e.Link],
             FaultEffect.SetOhms e => e.Links,
+            FaultEffect.SetMicrofarads e => [e.Link],
             FaultEffect.Awake e => e.Links,
             FaultEffect.Closed e => e.Links,
             FaultEffect.Tripped e => e.Opened,

@@ -37,8 +37,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private MeterReading AcVolts(int p, int q, double meterOhms)
     {
         var volts = op.AcVolts(p, q);
-        var y = op.Response(p, q, alternating: true);
-        var loading = meterOhms / (meterOhms + Potentials.Across(y, p, q));
+        var y = op.PhasorResponse(p, q);
+        var loading = (meterOhms / (meterOhms + Potentials.Across(y, p, q))).Magnitude;
         return MeterReading.Number(volts.Magnitude * loading, Dimension.Volt) with
         {
             Spread = spread ? Math.Sqrt(op.Sensitivities.AlternatingVariance(y, volts)) * loading : 0,
@@ -75,6 +75,56 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             {
                 Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             };
+    }
+
+    /// <summary>A capacity range strays by 3 % at most (common practice, no source); half of that as a standard deviation.</summary>
+    private const double CapacityShare = 0.015;
+
+    /// <summary>Less than this across a capacitor shorts it for the meter, Ω.</summary>
+    private const double CapacityShorted = 1e4;
+
+    public MeterReading Capacitance(string tag)
+    {
+        var part = op.Circuit.IndexOf(tag);
+        var link = op.Circuit.Parts[part].Model.Links.OfType<Link.Reactance>().FirstOrDefault(l => l.Microfarads is not null);
+        if (link is null)
+            return MeterReading.Refuse(Dimension.Microfarad, $"{tag} is no capacitor.");
+        var (a, b) = (new Terminal(tag, link.A), new Terminal(tag, link.B));
+        var (p, q) = (op.Node(a, partSide: true), op.Node(b, partSide: true));
+        var live = Meter.LiveAt(op, p, q);
+        if (live > Meter.LiveVolts)
+            return MeterReading.Refuse(
+                Dimension.Microfarad,
+                $"Live: {MeterReading.Format(live, Dimension.Volt)} there. Isolate the source (off …) and discharge it first."
+            );
+        if (op.Node(a) == p && op.Node(b) == q)
+            return MeterReading.Refuse(
+                Dimension.Microfarad,
+                $"Take the wires off {tag} first (unplug {tag}): what is beside it is read too."
+            );
+        if (op.Ohms(p, q) < CapacityShorted)
+            return MeterReading.Word(Answer.OverLimit, Dimension.Microfarad);
+        var capacity = op.Microfarads(part, link);
+        return MeterReading.Number(capacity, Dimension.Microfarad) with
+        {
+            Spread = spread ? double.Hypot(link.LogSpread, CapacityShare) * capacity : 0,
+        };
+    }
+
+    /// <summary>A phase below this share of the largest line volts is missing.</summary>
+    private const double PhaseShare = 0.6;
+
+    public MeterReading Rotation(Terminal first, Terminal second, Terminal third)
+    {
+        var (a, b, c) = (op.Node(first), op.Node(second), op.Node(third));
+        var (ab, bc, ca) = (op.AcVolts(a, b), op.AcVolts(b, c), op.AcVolts(c, a));
+        var most = Math.Max(ab.Magnitude, Math.Max(bc.Magnitude, ca.Magnitude));
+        var least = Math.Min(ab.Magnitude, Math.Min(bc.Magnitude, ca.Magnitude));
+        return MeterReading.Word(
+            most < Meter.LiveVolts || least < PhaseShare * most ? Answer.None
+            : Phases.TurnRight(ab, bc) ? Answer.Right
+            : Answer.Left
+        );
     }
 
     /// <summary>A clamp strays by 2 % and 0.05 A at most (common practice, no source); half of that as a standard deviation.</summary>

@@ -25,7 +25,7 @@ public static class LoadState
         var load = op.Circuit.Parts[part].Model.Load;
         if (load is null)
             return op.PulledIn(part) ? 1 : 0;
-        if (op.Stuck(part))
+        if (op.Stuck(part) || load.OnlyWhileHeld && !op.PulledIn(part))
             return 0;
         var amps = load.Links.Average(l => op.MostLinkAmps(part, l));
         if (!load.ByVolts)

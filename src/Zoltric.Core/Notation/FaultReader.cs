@@ -61,6 +61,8 @@ public static class FaultReader
                 toward = words[i];
             else if (mode is ["shorts"] && toward is null)
                 toward = names.Terminal(At(i), line).ToString();
+            else if (mode is [Fault.Crossed] && toward is null)
+                toward = names.Wire(At(i), line).Id;
             else
                 mode.Add(words[i]);
         }

@@ -141,8 +141,19 @@ internal sealed partial class PartBinder(SheetDraft sheet)
                 $"{part.Tag} has no ohms, watts or amps: taken as 1 A at {nominal:0.#} V.",
                 "write its watts, such as 21W, or its ohms"
             );
+        if (kind is Capacitor && !Capacitor.HasRating(part))
+            sheet.Warn(n, s.Tag, $"{part.Tag} has no capacity: taken as 10 µF.", "write it as printed on the can, such as 20uF");
         foreach (var v in values.Concat(named.Values))
-            if (v.Value <= 0 && v.Dimension is Dimension.Ohm or Dimension.Watt or Dimension.Ampere or Dimension.Volt)
+            if (
+                v.Value <= 0
+                && v.Dimension
+                    is Dimension.Ohm
+                        or Dimension.Watt
+                        or Dimension.Ampere
+                        or Dimension.Volt
+                        or Dimension.Microfarad
+                        or Dimension.Hertz
+            )
                 throw Names.Fail(n, s.Tag, $"{part.Tag} has a value of zero or less.", "values above zero", null);
         sheet.Parts[part.Tag] = part;
     }

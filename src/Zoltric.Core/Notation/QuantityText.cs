@@ -37,6 +37,14 @@ public static class QuantityText
         ("C", Dimension.Celsius, 1),
         ("°C", Dimension.Celsius, 1),
         ("%", Dimension.Percent, 1),
+        ("uF", Dimension.Microfarad, 1),
+        ("µF", Dimension.Microfarad, 1),
+        ("μF", Dimension.Microfarad, 1),
+        ("mfd", Dimension.Microfarad, 1),
+        ("nF", Dimension.Microfarad, 1e-3),
+        ("F", Dimension.Microfarad, 1e6),
+        ("Hz", Dimension.Hertz, 1),
+        ("hz", Dimension.Hertz, 1),
     ];
 
     private static readonly (string Text, double Factor)[] Prefixes =
@@ -147,6 +155,8 @@ public static class QuantityText
             Dimension.SquareMillimetre or Dimension.WireGauge => "a wire size (2.5mm2, 14awg)",
             Dimension.Celsius => "degrees (90C)",
             Dimension.Percent => "per cent (70%)",
+            Dimension.Microfarad => "a capacity (20uF)",
+            Dimension.Hertz => "a frequency (60Hz)",
             _ => "a plain number",
         };
 

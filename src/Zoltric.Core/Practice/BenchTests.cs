@@ -70,9 +70,12 @@ public static class BenchTests
                             $"{apart}{(control.Length > 0 ? ", " + control : "")} : ohm {part.Tag}.{link.A} {part.Tag}.{link.B}"
                         );
                     break;
-                case Link.Resistance:
+                case Link.Reactance { Microfarads: not null }:
+                    Ohms("capacity, discharged first", $"{apart} : cap {part.Tag}");
+                    break;
+                case Link.Resistance or Link.Reactance:
                     Ohms(
-                        part.Model.Coil is not null ? "coil" : "winding or element",
+                        link is Link.Resistance && part.Model.Coil is not null ? "coil" : "winding or element",
                         $"{apart} : ohm {part.Tag}.{link.A} {part.Tag}.{link.B}"
                     );
                     break;
@@ -129,7 +132,7 @@ public static class BenchTests
                     name,
                     reading.Test.ToString(),
                     band is { Low: { } low, High: { } high }
-                        ? $"{MeterReading.Format(low, Dimension.Ohm)} to {MeterReading.Format(Math.Max(high, 0.3), Dimension.Ohm)}"
+                        ? $"{MeterReading.Format(low, shown.Dimension)} to {MeterReading.Format(Math.Max(high, 0.3), shown.Dimension)}"
                         : band.Text,
                     band
                 )

@@ -13,6 +13,7 @@ internal sealed class AlternatingPart
     private readonly double[] _g;
     private readonly Complex[] _emf;
     private readonly IReadOnlyList<(int Branch, double G, Complex Emf)> _changed;
+    private readonly ReactiveBranches? _reactive;
 
     public INodalSolver<double> Solver { get; }
 
@@ -26,17 +27,23 @@ internal sealed class AlternatingPart
         Complex[] emf,
         INodalSolver<double> solver,
         IEnumerable<CoupledWindings> couplings,
+        IReadOnlyList<ReactiveBranch> reactive,
         IReadOnlyList<(int Branch, double G, Complex Emf)>? changed = null,
         IReadOnlyList<(int A, int B, double G)>? joins = null
     )
     {
+        (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
+        if (reactive.Count > 0)
+        {
+            _reactive = new ReactiveBranches(network, reactive, G, solver);
+            _reactive.Correct(volts);
+        }
         foreach (var (leak, nodes) in network.Floating(joins ?? []))
         {
             var shift = volts[leak];
             foreach (var n in nodes)
                 volts[n] -= shift;
         }
-        (_network, _volts, _g, _emf, Solver, _changed) = (network, volts, g, emf, solver, changed ?? []);
         foreach (var (p, s, ratio, y, _) in couplings)
         {
             var amps = y * (Across(network.A(p), network.B(p)) - ratio * Across(network.A(s), network.B(s)));
@@ -59,6 +66,29 @@ internal sealed class AlternatingPart
         return _emf[branch];
     }
 
+    /// <summary>Conductance of a branch as the solver has it, S.</summary>
+    private double G(int branch)
+    {
+        foreach (var c in _changed)
+            if (c.Branch == branch)
+                return c.G;
+        return _g[branch];
+    }
+
+    /// <summary>Admittance of a winding or capacitor, S.</summary>
+    public Complex Siemens(int branch) => _reactive?.Siemens(branch) ?? G(branch);
+
+    /// <summary>What a unit current makes at every node, V per A, from what it makes without windings and capacitors.</summary>
+    public Complex[] Reacting(double[] response)
+    {
+        var y = Array.ConvertAll(response, x => new Complex(x, 0));
+        _reactive?.Correct(y);
+        return y;
+    }
+
+    /// <summary>True where phasors turn on the way: nothing here is resistance alone.</summary>
+    public bool Reacts => _reactive is { Any: true };
+
     /// <summary>Phasor of the current from a branch's first point to its second, A.</summary>
     public Complex Amps(int branch)
     {
@@ -68,7 +98,7 @@ internal sealed class AlternatingPart
         foreach (var c in _changed)
             if (c.Branch == branch)
                 (g, emf) = (c.G, c.Emf);
-        return g * (Across(_network.A(branch), _network.B(branch)) - emf);
+        return (_reactive?.Siemens(branch) ?? g) * (Across(_network.A(branch), _network.B(branch)) - emf);
     }
 }
 

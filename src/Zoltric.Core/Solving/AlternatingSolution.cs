@@ -12,13 +12,14 @@ internal sealed class AlternatingSolution(
     BaseState direct,
     List<ChangedLink> changes,
     List<Modification> modifications,
-    List<(int A, int B, double G)> joins
+    List<(int A, int B, double G)> joins,
+    ToleranceDraw? vary
 )
 {
     public AlternatingPart Solve()
     {
         var baseState = direct.Alternating;
-        if (modifications.Count == 0 && changes.Count == 0 && !SourceChanged())
+        if (modifications.Count == 0 && changes.Count == 0 && !SourceChanged() && !Reacts())
             return baseState.Part;
         var emf = new List<(int Branch, Complex Emf)>();
         for (var s = 0; s < machine.Sources.Length; s++)
@@ -39,7 +40,12 @@ internal sealed class AlternatingSolution(
                 emf.Add((branch, volts));
         }
         // Behind a transformer an island hangs on its leak alone, and only the refined solution keeps its digits there.
-        if (baseState.Couplings.Count == 0 && modifications.Count == 1 && ByUpdate(baseState, emf) is { } quick)
+        if (
+            baseState.Couplings.Count == 0
+            && machine.Reactances.Length == 0
+            && modifications.Count == 1
+            && ByUpdate(baseState, emf) is { } quick
+        )
             return quick;
         if (!changes.Exists(c => baseState.IsWinding(c.Branch)))
         {
@@ -96,6 +102,7 @@ internal sealed class AlternatingSolution(
             baseState.Emf,
             UpdatedSolver<double>.Of(baseState.Solver, m.A, m.B, z, factor),
             baseState.Couplings,
+            [],
             changed,
             joins
         )
@@ -103,6 +110,9 @@ internal sealed class AlternatingSolution(
             Update = new AlternatingUpdate(m.A, m.B, factor, z),
         };
     }
+
+    /// <summary>True for a fault of a winding or a capacitor that direct current does not meet.</summary>
+    private bool Reacts() => faults.Changes.Exists(c => Array.Exists(machine.Reactances, r => r.Branch == c.Branch));
 
     private bool SourceChanged() =>
         faults.Changes.Exists(c =>
@@ -147,6 +157,7 @@ internal sealed class AlternatingSolution(
             baseState.Emf,
             solver,
             couplings,
+            machine.ReactiveIn(network, direct.Switches, faults, vary),
             changed,
             joins
         );

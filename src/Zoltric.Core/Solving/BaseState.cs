@@ -233,8 +233,9 @@ internal sealed class BaseState
         : _machine.Sources[source].Source.Emf * (_vary?.Emf ?? 1);
 
     /// <summary>Current a source puts in: that of its volts behind its resistance, or its limit.</summary>
-    public double Drive(int source, double g, double emf, MachineState state) =>
-        state.Mode(_machine.Sources[source].Branch) == SourceMode.Limited ? _machine.Sources[source].Source.LimitAmps : g * emf;
+    /// <param name="limit">Amps at most where a fault has changed them.</param>
+    public double Drive(int source, double g, double emf, MachineState state, double? limit = null) =>
+        state.Mode(_machine.Sources[source].Branch) == SourceMode.Limited ? limit ?? _machine.Sources[source].Source.LimitAmps : g * emf;
 
     /// <summary>Potentials for one ampere in at a and out at b, V; the reference is -1.</summary>
     public double[] Response(int a, int b) => _responses.Response(a, b, Volts.Length, Factor);
@@ -454,7 +455,11 @@ internal sealed class AlternatingBaseState
                 Injected[b] -= amps;
         }
         Volts = Solve(Solver, Injected);
-        Part = new AlternatingPart(network, Volts, G, Emf, Solver, Couplings) { Update = new AlternatingUpdate(-1, -1, 0, null) };
+        var reactive = machine.ReactiveIn(network, direct.Switches, FaultSet.None, vary);
+        Part = new AlternatingPart(network, (Complex[])Volts.Clone(), G, Emf, Solver, Couplings, reactive)
+        {
+            Update = new AlternatingUpdate(-1, -1, 0, null),
+        };
     }
 
     /// <summary>True when a change of this branch changes a transformer.</summary>

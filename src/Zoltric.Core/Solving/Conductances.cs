@@ -31,6 +31,7 @@ internal static class Conductances
                 when circuit.Parts[spec.Part].Model.Bus is { } bus
                     && (spec.Index == bus.High || spec.Index == bus.Low)
                     && !state.PulledIn(spec.Part) => 1 / Defaults.OpenOhms,
+            Link.Reactance r => 1 / r.Ohms,
             Link.Resistance r => 1 / (state.Waited >= r.SleepAfter ? r.SleepOhms : r.Ohms),
             // A pulsed output counts in the mean over time alone.
             Link.Contact { PulsedShare: not null } => 1 / Defaults.OpenOhms,

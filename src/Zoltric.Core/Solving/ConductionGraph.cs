@@ -31,7 +31,7 @@ internal sealed class ConductionGraph
     /// <param name="g">Conductance by branch, S.</param>
     public ConductionGraph(Network network, double[] g)
     {
-        (_network, _ties) = (network, Array.ConvertAll(g, x => x > Least));
+        (_network, _ties) = (network, [.. g.Select((x, i) => x > Least || network.Layout.TiesAlternating(i))]);
         var n = network.Size + 1;
         (_tree, _enter, _leave, _below, _bridge) = (new int[n], new int[n], new int[n], new int[g.Length], new bool[g.Length]);
         _walk = new int[n];

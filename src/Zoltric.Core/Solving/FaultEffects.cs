@@ -12,9 +12,11 @@ internal enum BranchChange
     Open,
     Series,
     SetOhms,
+    SetMicrofarads,
     Awake,
     Closed,
     Emf,
+    Limit,
     Scale,
 }
 
@@ -34,6 +36,15 @@ internal sealed class FaultSet
             if (change.Branch == branch && change.Change == BranchChange.Open)
                 return true;
         return false;
+    }
+
+    /// <summary>Amps that a source gives at most, where a fault has changed that.</summary>
+    public double? LimitOf(int branch)
+    {
+        foreach (var change in Changes)
+            if (change.Branch == branch && change.Change == BranchChange.Limit)
+                return change.Value;
+        return null;
     }
 
     /// <summary>New paths between two points (point -1 is the reference), ohms.</summary>
@@ -89,6 +100,11 @@ internal sealed class FaultEffects(Layout layout)
         if (wireIndex >= 0)
         {
             var w = _circuit.Wires[wireIndex];
+            if (fault.Kind == FaultKind.Crossed)
+            {
+                Cross(set, fault, wireIndex);
+                return;
+            }
             AddConductor(set, fault, [layout.WireBranches[wireIndex]], layout.WirePoint(w, true), w.From);
             return;
         }
@@ -123,6 +139,20 @@ internal sealed class FaultEffects(Layout layout)
             return;
         }
         AddPartFault(set, fault, part, index);
+    }
+
+    /// <summary>Each of two wires ends where the other should.</summary>
+    private void Cross(FaultSet set, Fault fault, int first)
+    {
+        var second = fault.Toward is { } toward ? layout.WireIndex(toward) : -1;
+        if (second < 0 || second == first)
+            throw new FaultException($"“{fault}”: crossed needs the other wire.");
+        var (w, v) = (_circuit.Wires[first], _circuit.Wires[second]);
+        var along = w.From.Tag == v.From.Tag || w.To.Tag == v.To.Tag;
+        set.Changes.Add(new ChangedBranch(layout.WireBranches[first], BranchChange.Open, 0));
+        set.Changes.Add(new ChangedBranch(layout.WireBranches[second], BranchChange.Open, 0));
+        set.Join(layout.WirePoint(w, true), layout.WirePoint(v, !along), w.Ohms);
+        set.Join(layout.WirePoint(v, along), layout.WirePoint(w, false), v.Ohms);
     }
 
     private void AddConductor(FaultSet set, Fault fault, int[] branches, int point, Terminal at)
@@ -207,6 +237,15 @@ internal sealed class FaultEffects(Layout layout)
                 break;
             case FaultEffect.SetOhms e:
                 Change(e.Links, BranchChange.SetOhms, value);
+                break;
+            case FaultEffect.SetMicrofarads e:
+                Change([e.Link], BranchChange.SetMicrofarads, value);
+                break;
+            case FaultEffect.Limit e:
+                Change([e.Link], BranchChange.Limit, value);
+                break;
+            case FaultEffect.Stalled:
+                set.Stick(index);
                 break;
             case FaultEffect.Awake e:
                 Change(e.Links, BranchChange.Awake, value);

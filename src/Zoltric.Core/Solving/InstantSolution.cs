@@ -87,6 +87,10 @@ internal sealed class InstantSolution(
     /// <summary>Effective volts across a branch, direct and alternating together.</summary>
     public double AllVolts(int branch) => Effective(Across(branch), _ac?.Across(network.A(branch), network.B(branch)) ?? 0);
 
+    /// <summary>Whether the alternating volts across two branches follow each other clockwise; true where nothing alternates.</summary>
+    public bool TurnRight(int first, int second) =>
+        _ac is null || Phases.TurnRight(_ac.Across(network.A(first), network.B(first)), _ac.Across(network.A(second), network.B(second)));
+
     /// <summary>Effective amps through a branch.</summary>
     public double AllAmps(int branch) => Effective(Amps(branch), _ac?.Amps(branch) ?? 0);
 
@@ -125,12 +129,13 @@ internal sealed class InstantSolution(
             var across = Across(branch);
             var emf = VoltsBehind(s);
             var gives = -Amps(branch);
+            var limit = faults.LimitOf(branch) ?? source.LimitAmps;
             var next = mode switch
             {
-                SourceMode.Giving when gives > source.LimitAmps * (1 + 1e-9) => SourceMode.Limited,
+                SourceMode.Giving when gives > limit * (1 + 1e-9) => SourceMode.Limited,
                 SourceMode.Giving when gives < -1e-7 && source.TakingOhms != source.Ohms => SourceMode.Taking,
                 SourceMode.Taking when across < emf - 1e-9 => SourceMode.Giving,
-                SourceMode.Limited when across > emf - source.LimitAmps * source.Ohms => SourceMode.Giving,
+                SourceMode.Limited when across > emf - limit * source.Ohms => SourceMode.Giving,
                 _ => mode,
             };
             if (next == mode)
@@ -232,7 +237,7 @@ internal sealed class InstantSolution(
             _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
         }
         if (machine.IsAlternating)
-            _ac = new AlternatingSolution(machine, network, faults, _base, _changed, _modifications, _joins).Solve();
+            _ac = new AlternatingSolution(machine, network, faults, _base, _changed, _modifications, _joins, vary).Solve();
     }
 
     private void Change(ChangedBranch change)
@@ -245,7 +250,7 @@ internal sealed class InstantSolution(
         var next = Conductances.Under(machine.Circuit, network.Branches[branch], change, g);
         var amps = g * emf;
         var source = Array.FindIndex(machine.Sources, s => s.Branch == branch);
-        var nextAmps = source >= 0 ? _base.Drive(source, next, VoltsBehind(source), state) : next * emf;
+        var nextAmps = source >= 0 ? _base.Drive(source, next, VoltsBehind(source), state, faults.LimitOf(branch)) : next * emf;
         if (next == g && nextAmps == amps)
             return;
         var changed = new ChangedLink(branch, next, next > 0 ? nextAmps / next : 0);

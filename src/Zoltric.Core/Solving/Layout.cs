@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -56,6 +57,15 @@ internal sealed class Layout
         }
         foreach (var b in circuit.Bonds)
             _bonds.Add((_points[b.A].Loom, _points[b.B].Loom));
+        var alternates = circuit.Parts.Any(p => p.Model.Links.Any(l => l is Link.Source { Ac: var ac } && ac != Complex.Zero));
+        _tiesAlternating =
+        [
+            .. _branches.Select(b =>
+                alternates
+                && b.Owner == BranchOwner.Link
+                && circuit.Parts[b.Part].Model.Links[b.Index] is Link.Reactance { Microfarads: not null }
+            ),
+        ];
         Watched = [.. circuit.Parts.SelectMany((p, i) => WatchedLinks(p.Model).Select(k => LinkBranches[i][k])).Distinct()];
         WatchedPlace = new int[_branches.Count];
         Array.Fill(WatchedPlace, -1);
@@ -71,6 +81,11 @@ internal sealed class Layout
 
     /// <summary>Place of each branch among the watched ones, or -1.</summary>
     public int[] WatchedPlace { get; }
+
+    /// <summary>True for a capacitor where something alternates: it joins what direct current finds apart.</summary>
+    public bool TiesAlternating(int branch) => branch < _tiesAlternating.Length && _tiesAlternating[branch];
+
+    private readonly bool[] _tiesAlternating;
 
     /// <summary>How far a branch strays from part to part: standard deviation of the logarithm of its conductance.</summary>
     public double SpreadOf(BranchSpec branch) =>

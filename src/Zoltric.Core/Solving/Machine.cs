@@ -26,6 +26,8 @@ public sealed class Machine
     internal (Link.Resistance Filament, int Branch)[] Filaments { get; }
     internal (int Part, BusRule Bus, int High, int Low)[] Buses { get; }
 
+    internal (int Part, Link.Reactance Reactance, int Branch)[] Reactances { get; }
+
     /// <summary>Module outputs that pulse.</summary>
     internal (int Part, Link.Contact Contact, int Branch)[] Pulsed { get; }
 
@@ -74,6 +76,7 @@ public sealed class Machine
             .Where(b => b.Bus is not null)
             .Select(b => (b.Part, b.Bus!, _layout.LinkBranches[b.Part][b.Bus!.High], _layout.LinkBranches[b.Part][b.Bus.Low]))
             .ToArray();
+        Reactances = links.Where(l => l.Link is Link.Reactance).Select(l => (l.Part, (Link.Reactance)l.Link, l.Branch)).ToArray();
         Pulsed = links
             .Where(l => l.Link is Link.Contact { PulsedShare: not null })
             .Select(l => (l.Part, (Link.Contact)l.Link, l.Branch))
@@ -271,6 +274,28 @@ public sealed class Machine
                     : Network.IslandLeak
             ))
             .ToList();
+
+    /// <summary>Windings and capacitors as they are in a switching state, by branch of the network.</summary>
+    internal IReadOnlyList<ReactiveBranch> ReactiveIn(Network network, byte[] switches, FaultSet faults, ToleranceDraw? vary)
+    {
+        if (Reactances.Length == 0)
+            return [];
+        var hertz = Circuit.Hertz;
+        var all = new List<ReactiveBranch>(Reactances.Length);
+        foreach (var (part, link, branch) in Reactances)
+        {
+            if (network.Removed[branch])
+                continue;
+            var mover = _index.MoverOfPart[part];
+            var turns = mover >= 0 && switches[_index.FirstMover + mover] != 0;
+            var siemens = ReactiveBranches.Healthy(link, hertz, turns) * (vary?.Factor(network.Branches[branch].Owner, branch) ?? 1);
+            foreach (var change in faults.Changes)
+                if (change.Branch == branch)
+                    siemens = ReactiveBranches.Under(link, change, siemens, hertz);
+            all.Add(new ReactiveBranch(branch, siemens));
+        }
+        return all;
+    }
 
     private Network NetworkFor(Setup setup, List<(int P, int Q, double Ohms)> leads, bool probing)
     {

@@ -128,6 +128,13 @@ public sealed class OperatingPoint
         return KeptResponses.Solved(p, q, Nodes, alternating && _ac is not null ? _ac.Solver : _solver ?? _update!);
     }
 
+    /// <summary>The same as alternating current meets it, as phasors.</summary>
+    internal Complex[] PhasorResponse(int p, int q)
+    {
+        var y = Response(p, q, alternating: true);
+        return _ac is { Reacts: true } ? _ac.Reacting(y) : Array.ConvertAll(y, x => new Complex(x, 0));
+    }
+
     /// <summary>The baseState phasors' own response, corrected for the one change of this machine.</summary>
     private static double[] Corrected(double[] y, AlternatingUpdate update)
     {
@@ -272,6 +279,21 @@ public sealed class OperatingPoint
     internal double Conductance(int branch) => G(branch);
 
     internal bool IsFaulted(int branch) => IsChanged(branch);
+
+    /// <summary>Capacity of a link on this machine, µF; 0 for one that a fault has opened.</summary>
+    public double Microfarads(int part, Link.Reactance link)
+    {
+        ArgumentNullException.ThrowIfNull(link);
+        var branch = _network.Layout.LinkBranches[part][Circuit.Parts[part].Model.LinkIndex(link.Name)];
+        var capacity = link.Microfarads ?? 0;
+        foreach (var c in _faults.Changes)
+            if (c.Branch == branch)
+                capacity =
+                    c.Change == BranchChange.Open ? 0
+                    : c.Change == BranchChange.SetMicrofarads ? c.Value
+                    : capacity;
+        return capacity;
+    }
 
     /// <summary>Direct volts behind a branch on this machine.</summary>
     internal double Emf(int branch)
@@ -422,7 +444,36 @@ public sealed class OperatingPoint
     /// True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.
     /// </summary>
     /// <param name="q">The reference when not given.</param>
-    public bool Tied(int p, int q = -1)
+    public bool Tied(int p, int q = -1) => TiedByParts(p, q) || _faults.Joins.Count > 0 && TiedByFault(p, q);
+
+    /// <summary>Whether two nodes reach each other with the paths that a fault has made.</summary>
+    private bool TiedByFault(int p, int q)
+    {
+        if (_faults.Joins is [var only])
+        {
+            var (a, b) = (_network.Nodes[only.P], _network.Nodes[only.Q]);
+            return 1 / only.Ohms > ConductionGraph.Least
+                && (TiedByParts(p, a) && TiedByParts(b, q) || TiedByParts(p, b) && TiedByParts(a, q));
+        }
+        var (met, open) = (new HashSet<int> { p }, new Queue<int>([p]));
+        while (open.TryDequeue(out var at))
+            foreach (var (a, b, g) in Joins)
+            {
+                if (g <= ConductionGraph.Least)
+                    continue;
+                foreach (var (near, far) in new[] { (a, b), (b, a) })
+                    if (!met.Contains(far) && TiedByParts(at, near))
+                    {
+                        if (TiedByParts(far, q))
+                            return true;
+                        met.Add(far);
+                        open.Enqueue(far);
+                    }
+            }
+        return false;
+    }
+
+    private bool TiedByParts(int p, int q)
     {
         if (_ties is { } own)
             return own.Tied(p, q);

@@ -219,7 +219,7 @@ internal sealed class Sensitivities(OperatingPoint op)
     private const double LimitSpread = 0.02;
 
     /// <summary>The same for an alternating reading, along its own phase.</summary>
-    public double AlternatingVariance(double[] y, Complex reading)
+    public double AlternatingVariance(Complex[] y, Complex reading)
     {
         if (op.Phasors is null || reading == Complex.Zero)
             return 0;
@@ -231,7 +231,7 @@ internal sealed class Sensitivities(OperatingPoint op)
             var across = Potentials.Across(y, a, b);
             if (across == 0 || op.IsFaulted(i))
                 continue;
-            var change = (op.Phasors.Amps(i) * along).Real * across;
+            var change = (op.Phasors.Amps(i) * along * across).Real;
             if (Math.Abs(change) < 1e-9)
                 continue;
             variance += change * change * op.Network.Spread[i] * op.Network.Spread[i];

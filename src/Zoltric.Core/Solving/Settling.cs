@@ -358,6 +358,8 @@ internal sealed class Settling(
         var m = state.Index.Movers[mover];
         if (m.Pull >= 0 && !state.Held(mover))
             return _instant.AllVolts(m.Pull);
+        if (m.Coil.InOrder && !_instant.TurnRight(m.Branches[0], m.Branches[1]))
+            return 0;
         var volts = _instant.AllVolts(m.Branches[0]);
         for (var i = 1; i < m.Branches.Length; i++)
             volts = m.Coil.Deciding(volts, _instant.AllVolts(m.Branches[i]));
@@ -373,6 +375,8 @@ internal sealed class Settling(
             return false;
         if (_opensAny && m.IsOpen(faults, held))
             return m.Reset >= 0 && held;
+        if (m.Turns && faults.IsStuck(m.Part))
+            return false;
         var volts = DecidingVolts(mover);
         if (m.Input >= 0)
             return volts > m.Coil.PullInVolts != m.Inverted;

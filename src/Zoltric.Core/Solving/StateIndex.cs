@@ -11,6 +11,9 @@ internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches,
     /// <summary>Branch of a reset coil, or -1.</summary>
     public int Reset { get; init; } = -1;
 
+    /// <summary>True for a motor's rotor, which stands where it is stuck.</summary>
+    public bool Turns { get; init; }
+
     /// <summary>Time of the flux up to pull-in at rated volts, in time constants.</summary>
     public double RatedRise { get; } = Rise(Coil.RatedVolts, Coil.PullInVolts);
 
@@ -63,6 +66,7 @@ internal sealed class StateIndex
             {
                 Pull = c.Coil.PullLink is { } pull ? layout.LinkBranches[c.Part][pull] : -1,
                 Reset = c.Coil.ResetLink is { } reset ? layout.LinkBranches[c.Part][reset] : -1,
+                Turns = circuit.Parts[c.Part].Model.Load is { OnlyWhileHeld: true },
             });
         var inputs = circuit.Parts.SelectMany(
             (p, i) =>
@@ -163,7 +167,7 @@ internal sealed class StateIndex
         )
             branches[FirstMover + MoverOfPart[index]].Add(branch);
         var rule = link is Link.Contact c ? c.Rule : (link as Link.Fuse)?.Rule;
-        if (rule is ClosedRule.ByCoil)
+        if (rule is ClosedRule.ByCoil || link is Link.Reactance { StandingSiemens: not null })
             branches[FirstMover + MoverOfPart[index]].Add(branch);
         IEnumerable<Condition?> conditions =
             rule is ClosedRule.ByControls by ? by.Closed.Concat(by.Open)

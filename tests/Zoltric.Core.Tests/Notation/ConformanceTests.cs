@@ -13,7 +13,7 @@ public partial class ConformanceTests(ITestOutputHelper output)
     [GeneratedRegex(@"^\| `(?<line>[^`]+)` \| (?<faults>[^|]*)\| (?<shows>[^|]+) \|$")]
     private static partial Regex Row();
 
-    [GeneratedRegex(@"^(?<value>-?[\d.]+) (?<unit>mV|V|mΩ|Ω|GΩ|mA|A)$")]
+    [GeneratedRegex(@"^(?<value>-?[\d.]+) (?<unit>mV|V|mΩ|Ω|GΩ|µA|mA|A|µF)$")]
     private static partial Regex Value();
 
     [Fact]
@@ -74,6 +74,8 @@ public partial class ConformanceTests(ITestOutputHelper output)
             "beep",
             "A",
             "clamp",
+            "cap",
+            "rotation",
             "lamp",
             "sees",
             "hears",
@@ -122,6 +124,7 @@ public partial class ConformanceTests(ITestOutputHelper output)
         var factor = v.Groups["unit"].Value switch
         {
             "mV" or "mΩ" or "mA" => 1e-3,
+            "µA" => 1e-6,
             "GΩ" => 1e9,
             _ => 1,
         };
@@ -130,7 +133,7 @@ public partial class ConformanceTests(ITestOutputHelper output)
             v.Groups["unit"].Value.EndsWith('V') ? 2e-3
             : v.Groups["unit"].Value.EndsWith('A') ? 2e-3
             : 0.02;
-        if (v.Groups["unit"].Value[0] == 'm')
+        if (v.Groups["unit"].Value is ['m' or 'µ', _] and not "µF")
             least = 0.05 * number;
         return shown.Value is { } x && Math.Abs(x - number) <= Math.Max(least, 0.01 * Math.Abs(number)) ? null : shown.Text;
     }

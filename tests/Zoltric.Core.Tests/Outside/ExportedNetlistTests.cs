@@ -33,6 +33,8 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
     [InlineData("six")]
     [InlineData("ten")]
     [InlineData("eleven")]
+    [InlineData("seven")]
+    [InlineData("twelve")]
     public void Every_node_of_the_conformance_circuits_is_as_computed_here(string name)
     {
         var page = File.ReadAllText(Path.Combine(DemoSheets.Root, "docs", "conformance.md"));
@@ -113,6 +115,11 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
                     op.Node(new Terminal(circuit.Parts[p].Tag, name)) is >= 0 and var n ? spice[names[n].ToLowerInvariant()] : 0;
                 var each = coil.Links.Select(l => circuit.Parts[p].Model.Links[l]).Select(l => (At(l.A) - At(l.B)).Magnitude);
                 var volts = coil.Weakest ? each.Min() : each.Max();
+                if (coil.PullLink is { } pull && !op.PulledIn(p))
+                    volts = circuit.Parts[p].Model.Links[pull] is var w ? (At(w.A) - At(w.B)).Magnitude : 0;
+                var order = coil.Links.Take(2).Select(l => circuit.Parts[p].Model.Links[l]).Select(l => At(l.A) - At(l.B)).ToList();
+                if (coil.InOrder && !Phases.TurnRight(order[0], order[1]))
+                    volts = 0;
                 // Held above drop-out, at rest below pull-in.
                 lock (gate)
                     if (op.PulledIn(p) ? volts < coil.DropOutVolts * 0.999 : volts > coil.PullInVolts * 1.001)

@@ -5,6 +5,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// <summary>
 /// Mains as phasors, each phase behind 50 mΩ: single <c>230V</c> (L,N,PE), <c>120/240V split</c> (L1,L2,N,PE; legs in opposition),
 /// <c>400V 3ph</c> (L1,L2,L3,N,PE; 400/√3 to neutral, 120° apart). PE is joined to N at the source.
+/// 50 Hz when not said: <c>60Hz</c>.
 /// </summary>
 public sealed class Mains : PartKind
 {
@@ -12,7 +13,7 @@ public sealed class Mains : PartKind
     public override bool IsMains => true;
     public override bool IsSource => true;
     public override bool Unplugs => false;
-    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Hertz];
     public override IReadOnlyList<string> OwnWords => ["split", "3ph"];
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm };

@@ -1,8 +1,8 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// Phase monitor: L1, L2, L3 and a change-over 11-12-14. It holds while the lowest of the three line volts is above 85 % of the stated, and
-/// lets go at 80 %. Their order it does not tell here.
+/// Phase monitor: L1, L2, L3 and a change-over 11-12-14. It holds while the lowest of the three line volts is above 85 % of the stated and
+/// the phases follow each other clockwise; it lets go at 80 %, or when two of them are crossed.
 /// </summary>
 /// <remarks>Limits as usual on such relays, from memory.</remarks>
 public sealed class PhaseMonitor : PartKind
@@ -32,7 +32,12 @@ public sealed class PhaseMonitor : PartKind
         {
             Terminals = [.. links.SelectMany(l => new[] { l.A, l.B }).Distinct()],
             Links = links,
-            Coil = new CoilRule(0, volts, PullInShare * volts, DropOutShare * volts, 100, 100) { Links = [0, 1, 2], Weakest = true },
+            Coil = new CoilRule(0, volts, PullInShare * volts, DropOutShare * volts, 100, 100)
+            {
+                Links = [0, 1, 2],
+                Weakest = true,
+                InOrder = true,
+            },
             Faults =
             [
                 new("dead", new FaultEffect.Open(0), 2),

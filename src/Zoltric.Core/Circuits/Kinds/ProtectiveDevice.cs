@@ -1,16 +1,16 @@
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// What fuse, breaker, cut-out and isolator share: a pole 1-2, opened by hand, heat or current. With <c>3pole</c> it has 1-2, 3-4 and 5-6.
-/// Poles and auxiliary contacts that no line speaks of move with the first pole; an auxiliary that breaks is closed while the poles are
-/// open.
+/// What fuse, breaker, cut-out and isolator share: a pole 1-2, opened by hand, heat or current. With <c>2pole</c>, <c>3pole</c> or
+/// <c>4pole</c> it has 1-2, 3-4 and so on. Poles and auxiliary contacts that no line speaks of move with the first pole; an auxiliary
+/// that breaks is closed while the poles are open.
 /// </summary>
 public abstract class ProtectiveDevice : PartKind
 {
     public override IReadOnlyList<Dimension> Takes => [Dimension.Ampere, Dimension.Celsius, Dimension.Volt];
     public override bool TakesContactLines => true;
     public override bool TakesAuxiliaries => HasPoles;
-    public override IReadOnlyList<string> OwnWords => HasPoles ? [ThreePoles] : [];
+    public override IReadOnlyList<string> OwnWords => HasPoles ? [.. PolesOf.Keys] : [];
 
     /// <summary>True for switchgear that is made with three poles and auxiliary contacts.</summary>
     protected virtual bool HasPoles => false;
@@ -20,7 +20,12 @@ public abstract class ProtectiveDevice : PartKind
     /// <summary>Word that names it open; both <c>open</c> and <c>blown</c> are understood.</summary>
     protected virtual string OpenWord => "open";
 
-    private const string ThreePoles = "3pole";
+    private static readonly Dictionary<string, int> PolesOf = new()
+    {
+        ["2pole"] = 2,
+        ["3pole"] = 3,
+        ["4pole"] = 4,
+    };
 
     /// <summary>A pole between two terminals.</summary>
     protected abstract Link Pole(Part part, string a, string b, ClosedRule rule);
@@ -30,10 +35,11 @@ public abstract class ProtectiveDevice : PartKind
         var first = part.Contacts.Count > 0 ? (part.Contacts[0].A, part.Contacts[0].B) : ("1", "2");
         var (a, b) = first;
         var rule = ContactRules.Closed(part, a, b);
-        if (!HasPoles || !part.Has(ThreePoles) && part.Auxiliaries.Count == 0 && ContactRules.Pairs(part).Count < 2)
+        var stated = PolesOf.FirstOrDefault(p => part.Has(p.Key)).Value;
+        if (!HasPoles || stated == 0 && part.Auxiliaries.Count == 0 && ContactRules.Pairs(part).Count < 2)
             return OfOnePole(part, a, b, rule);
         var poles = new List<(string A, string B)> { first };
-        foreach (var pair in ContactRules.Pairs(part).Concat(part.Has(ThreePoles) ? [("1", "2"), ("3", "4"), ("5", "6")] : []))
+        foreach (var pair in ContactRules.Pairs(part).Concat(Enumerable.Range(0, stated).Select(i => ($"{2 * i + 1}", $"{2 * i + 2}"))))
             if (!poles.Contains(pair) && !ContactRules.IsAuxiliary(pair))
                 poles.Add(pair);
         var links = new List<Link>();
@@ -50,9 +56,9 @@ public abstract class ProtectiveDevice : PartKind
         modes.Add(new("resists", new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
         foreach (var (p, q) in part.Auxiliaries.Concat(ContactRules.Pairs(part).Where(ContactRules.IsAuxiliary)).Distinct())
         {
-            var stated = ContactRules.Pairs(part).Contains((p, q));
+            var ruled = ContactRules.Pairs(part).Contains((p, q));
             var own =
-                stated ? ContactRules.Closed(part, p, q)
+                ruled ? ContactRules.Closed(part, p, q)
                 : ContactRules.Makes((p, q)) ? rule
                 : ContactRules.Inverse(rule);
             links.Add(new Link.Contact($"{p}-{q}", p, q, own));

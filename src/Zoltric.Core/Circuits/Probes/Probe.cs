@@ -180,6 +180,12 @@ public interface IInstruments
     /// <summary>Current of several wires together, each counted from its first end to its second, or against it.</summary>
     MeterReading Residual(IReadOnlyList<(string Wire, bool Along)> wires);
     MeterReading Beep(Across x);
+
+    /// <summary>Capacity of a part that is taken out of the circuit.</summary>
+    MeterReading Capacitance(string tag);
+
+    /// <summary>Order of the phases at three points.</summary>
+    MeterReading Rotation(Terminal first, Terminal second, Terminal third);
     MeterReading Function(string name);
     MeterReading Load(string tag);
     MeterReading Coil(string tag);

@@ -125,7 +125,12 @@ public sealed class FaultSpace
 
     /// <summary>True where a suspect is at its worst at its least value: a path to where none should be.</summary>
     internal bool IsWorstAtLeast(int suspect) =>
-        Suspects[suspect].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts or FaultKind.Shorted;
+        Suspects[suspect].Template.Kind
+            is FaultKind.Grounded
+                or FaultKind.ToSupply
+                or FaultKind.Shorts
+                or FaultKind.Shorted
+                or FaultKind.Lessened;
 
     /// <summary>Grid point of a suspect's worst value: added resistance at its most, a path to ground at its least ohms.</summary>
     internal int WorstPoint(int suspect) => IsWorstAtLeast(suspect) ? 0 : Points(suspect) - 1;

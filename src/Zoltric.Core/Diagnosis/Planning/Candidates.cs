@@ -379,6 +379,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             if (text == tag)
                 yield return new Test(new Setup([.. off, apart], moves.First()), new Probe.Ohms(x with { Text = $"{p} {q}" }));
         }
+        if (part.Kind is Capacitor)
+            yield return new Test(new Setup([.. off, new Intervention.Unplug(tag)], []), new Probe.Capacitance(tag));
         foreach (var (a, b) in ThroughInside(part.Model))
         {
             var (p, q) = (new Terminal(tag, a), new Terminal(tag, b));
