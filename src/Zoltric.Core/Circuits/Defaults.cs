@@ -129,6 +129,11 @@ public static class Spread
 
     public const double Contact = 1.6094379 / 1.7320508;
 
+    /// <summary>
+    /// Electronics without the volts they need: what they let through then is nobody's promise, half or twice as much as a rule; estimate.
+    /// </summary>
+    public const double Starved = 0.6;
+
     /// <summary>Fuse elements, from data sheets ± 20 % (from memory).</summary>
     public const double FuseElement = 0.20 / 1.7320508;
 }

@@ -8,7 +8,7 @@ namespace Zoltric.Core.Solving;
 /// <remarks>Source: bridges by depth-first search, Tarjan (1974). Nodes are counted from the reference, which is 0 here.</remarks>
 internal sealed class ConductionGraph
 {
-    /// <summary>Least conductance that ties two points, S.</summary>
+    /// <summary>Least conductance that ties two points, S: behind more than a megohm, damp decides as much as the circuit.</summary>
     public const double Least = 1e-6;
 
     private readonly Network _network;

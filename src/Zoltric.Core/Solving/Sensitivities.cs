@@ -218,25 +218,30 @@ internal sealed class Sensitivities(OperatingPoint op)
     /// <summary>How far a current limit strays; common practice, no source.</summary>
     private const double LimitSpread = 0.02;
 
-    /// <summary>The same for an alternating reading, along its own phase.</summary>
+    /// <summary>
+    /// The same for an alternating reading. What strays along its own phase counts in full, what strays across it by what it adds to the
+    /// length: next to nothing where much is left, all of it where two phasors nearly cancel.
+    /// </summary>
     public double AlternatingVariance(Complex[] y, Complex reading)
     {
         if (op.Phasors is null || reading == Complex.Zero)
             return 0;
         var along = Complex.Conjugate(reading / reading.Magnitude);
-        var variance = 0.0;
+        var (inPhase, acrossIt) = (0.0, 0.0);
         for (var i = 0; i < op.Branches; i++)
         {
             var (a, b) = (op.Network.A(i), op.Network.B(i));
             var across = Potentials.Across(y, a, b);
             if (across == 0 || op.IsFaulted(i))
                 continue;
-            var change = (op.Phasors.Amps(i) * along * across).Real;
-            if (Math.Abs(change) < 1e-9)
+            var change = op.Phasors.Amps(i) * along * across * op.Network.Spread[i];
+            if (change.Magnitude < 1e-10)
                 continue;
-            variance += change * change * op.Network.Spread[i] * op.Network.Spread[i];
+            inPhase += change.Real * change.Real;
+            acrossIt += change.Imaginary * change.Imaginary;
         }
-        return variance;
+        // The length of (m, x) is longer than m by about x² / 2m, and by x where m is nothing.
+        return inPhase + acrossIt * acrossIt / (acrossIt + 4 * reading.Magnitude * reading.Magnitude);
     }
 
     /// <summary>

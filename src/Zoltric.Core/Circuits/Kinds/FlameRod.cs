@@ -28,7 +28,13 @@ public sealed class FlameRod : PartKind
         {
             Terminals = ["1", "2"],
             Through = ("1", "2"),
-            Links = [new Link.Source("flame", "2", "1", 0, LeastVolts / amps, Defaults.OpenOhms, amps, part.When)],
+            Links =
+            [
+                new Link.Source("flame", "2", "1", 0, LeastVolts / amps, Defaults.OpenOhms, amps, part.When) with
+                {
+                    LogSpread = Spread.Starved,
+                },
+            ],
             Faults =
             [
                 new("open", new FaultEffect.Open(0), 1.5),

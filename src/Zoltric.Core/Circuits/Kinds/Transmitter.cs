@@ -30,7 +30,13 @@ public sealed class Transmitter : PartKind
             Terminals = ["1", "2"],
             Through = ("1", "2"),
             // Turned round, a source of no volts that gives so many amps and no more is what lets so many through.
-            Links = [new Link.Source("loop", "2", "1", 0, LeastVolts / FullAmps, Defaults.OpenOhms, now, null)],
+            Links =
+            [
+                new Link.Source("loop", "2", "1", 0, LeastVolts / FullAmps, Defaults.OpenOhms, now, null) with
+                {
+                    LogSpread = Spread.Starved,
+                },
+            ],
             Faults =
             [
                 new("open", new FaultEffect.Open(0), 2),

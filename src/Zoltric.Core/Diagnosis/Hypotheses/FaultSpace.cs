@@ -298,7 +298,13 @@ public sealed class FaultSpace
                 for (var i = 0; i < shown.Length; i++)
                     shown[i] = shown[i] with { Joints = Prediction.JointsOf(test.Probe, along![i].At.Run) };
             all[s] = Curved(s)
-                ? new ResponseCurve(at, Array.ConvertAll(at, x => ValueOf(s, x)), shown, Values(s))
+                ? new ResponseCurve(
+                    at,
+                    Array.ConvertAll(at, x => ValueOf(s, x)),
+                    shown,
+                    Values(s),
+                    along is null ? null : Prediction.Phasors(test.Probe, Array.ConvertAll(along, a => a.At.Run), shown)
+                )
                 : new ResponseCurve(shown);
         });
         return _curves[test] = all;

@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Metering;
@@ -47,6 +48,21 @@ internal static class Prediction
         if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
             return EitherSide(predicted, op, clamp.Wire);
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
+    }
+
+    /// <summary>What each of some alternating readings is the length of, V; null for other probes and where nothing alternates.</summary>
+    public static Complex[]? Phasors(Probe probe, OperatingPoint[] runs, Predicted[] shown)
+    {
+        if (runs[0].Phasors is null || probe.VoltsOn(runs[0].Circuit) is not { Function: VoltsFunction.Ac } tips)
+            return null;
+        var phasors = new Complex[runs.Length];
+        for (var i = 0; i < runs.Length; i++)
+        {
+            var (p, q) = Meter.NodesOf(runs[i], tips);
+            var volts = runs[i].AcVolts(p, q);
+            phasors[i] = volts == Complex.Zero ? shown[i].Mean : volts * (shown[i].Mean / volts.Magnitude);
+        }
+        return phasors;
     }
 
     /// <summary>True where volts are read between points that only leakage joins.</summary>

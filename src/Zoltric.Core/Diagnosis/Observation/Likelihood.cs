@@ -242,15 +242,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Common = 0.7;
 
+    /// <summary>What the leads add to every ohms reading, Ω; common practice, no source.</summary>
+    public static double Leads(Dimension dimension) => dimension == Dimension.Ohm ? 0.15 : 0;
+
     private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
-        // Leads add a little to every ohms reading.
-        var (mean, variance) = (
-            p.Mean + (dimension == Dimension.Ohm ? 0.15 : 0),
-            meterSigma * meterSigma + p.Spread * p.Spread - shared * shared
-        );
+        var (mean, variance) = (p.Mean + Leads(dimension), meterSigma * meterSigma + p.Spread * p.Spread - shared * shared);
         if (p.Joints is { } moves)
         {
             var joints = unknowns.Joints ??= new Joints(moves.Length);

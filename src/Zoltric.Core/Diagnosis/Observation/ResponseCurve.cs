@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Diagnosis.Hypotheses;
 
 namespace Zoltric.Core.Diagnosis.Observation;
@@ -15,17 +16,26 @@ internal sealed class ResponseCurve
     private readonly Quotient[] _means = [];
     private readonly Quotient[] _shares = [];
 
+    /// <summary>Of an alternating reading the other part of its phasor; empty where the reading is its own mean.</summary>
+    private readonly Quotient[] _imaginary = [];
+
     /// <summary>Values without anything between them; one that stands for all where no reading tells them apart.</summary>
     public ResponseCurve(Predicted[] shown) => _shown = shown;
 
     /// <param name="at">Places of the anchors along the grid, rising.</param>
     /// <param name="anchorValues">The suspect's value at each anchor.</param>
     /// <param name="fineValues">The suspect's value at every fine point.</param>
-    public ResponseCurve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues)
+    /// <param name="phasors">Of an alternating reading, what it is the length of: along a fault's ohms it may go through nothing and
+    /// come back, which its length alone does not show. Null for any other.</param>
+    public ResponseCurve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues, Complex[]? phasors = null)
     {
         (_at, _shown, _values) = (at, shown, fineValues);
         (_means, _shares) = (new Quotient[at.Length - 1], new Quotient[at.Length - 1]);
-        var (means, shares) = (Array.ConvertAll(shown, p => p.Mean), Array.ConvertAll(shown, p => p.Share));
+        var means = phasors is null ? Array.ConvertAll(shown, p => p.Mean) : Array.ConvertAll(phasors, v => v.Real);
+        var imaginary = phasors is null ? [] : Array.ConvertAll(phasors, v => v.Imaginary);
+        var shares = Array.ConvertAll(shown, p => p.Share);
+        if (phasors is not null)
+            _imaginary = new Quotient[at.Length - 1];
         for (var i = 0; i + 1 < at.Length; i++)
         {
             if (shown[i].State != shown[i + 1].State)
@@ -38,7 +48,12 @@ internal sealed class ResponseCurve
                 : before >= after ? i - 1
                 : i + 2;
             if (shown[i].Word is null && shown[i + 1].Word is null)
-                _means[i] = Fit(means, i, third >= 0 && shown[third].Word is null ? third : -1);
+            {
+                var by = third >= 0 && shown[third].Word is null ? third : -1;
+                _means[i] = Fit(means, i, by);
+                if (phasors is not null)
+                    _imaginary[i] = Fit(imaginary, i, by);
+            }
             bool Joined(int k) => shares[k] >= 0 || shown[k].Measured && !double.IsNaN(shares[k]);
             if (Joined(i) && Joined(i + 1))
                 _shares[i] = Fit(shares, i, third >= 0 && Joined(third) ? third : -1);
@@ -73,11 +88,17 @@ internal sealed class ResponseCurve
         if (!_means[i].IsSet)
             return near with { Share = share };
         // How far the mean moves to the next fine point is unknown within the step.
-        var mean = _means[i].At(_values[fine]);
+        var mean = Mean(i, fine);
         var next = fine + 1 < _values.Length ? fine + 1 : fine - 1;
-        var grain = (_means[i].At(_values[next]) - mean) / 3.46;
+        var grain = (Mean(i, next) - mean) / 3.46;
         var spread = a.Spread + (b.Spread - a.Spread) * t;
         return near with { Mean = mean, Spread = Math.Sqrt(spread * spread + grain * grain), Share = share };
+    }
+
+    private double Mean(int stretch, int fine)
+    {
+        var real = _means[stretch].At(_values[fine]);
+        return _imaginary.Length == 0 ? real : double.Hypot(real, _imaginary[stretch].At(_values[fine]));
     }
 }
 

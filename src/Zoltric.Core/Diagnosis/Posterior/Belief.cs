@@ -154,7 +154,8 @@ internal sealed class Belief
                 unknowns,
                 w.Renewed,
                 w.Followed,
-                w.StaysDead
+                w.StaysDead,
+                AlikeReading.Before(opened, _likelihood, evidence, w.Reading, w.Period)
             );
             ComplaintWeight.Add(opened, [.. evidence.Select(e => e.Reading)], w.Reading, first, partition, added);
             (var ofOff, notAsDrawn) = NotAsDrawn.After(
@@ -286,7 +287,8 @@ internal sealed class Belief
         _partition.Spread<double>(_log, partition, log);
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
         var staysDead = ReadingKinds.StaysDead(Evidence, reading, period);
-        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, staysDead);
+        var alike = AlikeReading.Before(_space, _likelihood, Evidence, reading, period);
+        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, staysDead, alike);
         ComplaintWeight.Add(_space, [.. Evidence.Select(e => e.Reading)], reading, 0, partition, added);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
@@ -294,13 +296,14 @@ internal sealed class Belief
             var (result, dimension) = (reading.Steady!, reading.Test.Probe.Dimension);
             unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
             var fresh = _likelihood.Unlearnt;
+            var healthy = _space.PredictHealthy(reading.Test);
             sound =
                 power
                 * Math.Log(
                     Math.Max(
                         _likelihood.Evaluate(
                             result,
-                            _space.PredictHealthy(reading.Test),
+                            alike?.GivenHealthy(healthy) ?? healthy,
                             dimension,
                             Slips.Probability(_space, reading),
                             ref fresh

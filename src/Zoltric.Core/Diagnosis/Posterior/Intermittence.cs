@@ -41,8 +41,8 @@ internal static class Intermittence
         Likelihood likelihood,
         Test test,
         ReadingResult result,
-        ResponseCurve sound,
-        ResponseCurve open,
+        in Predicted sound,
+        in Predicted open,
         int suspect,
         Dimension dimension,
         double slip,
@@ -61,15 +61,15 @@ internal static class Intermittence
         // While moved the fault's own run is the open one.
         var healthy = moved
             ? likelihood.Evaluate(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
-            : likelihood.Evaluate(result, sound.At(0), dimension, slip, ref unknowns);
+            : likelihood.Evaluate(result, sound, dimension, slip, ref unknowns);
         var between = moved ? BetweenMoved : BetweenAlone;
         var opened =
-            often * (1 - between) * likelihood.Evaluate(result, open.At(0), dimension, slip, ref other)
-            + often * between * Halfway(result, space.PredictHealthy(test), open.At(0), dimension);
+            often * (1 - between) * likelihood.Evaluate(result, open, dimension, slip, ref other)
+            + often * between * Halfway(result, space.PredictHealthy(test), open, dimension);
         // Who sees it flicker has seen it both open and closed.
         var all =
             (result.ComesAndGoes || result is ReadingResult.Extreme)
-            && Likelihood.MayJump(result, space.PredictHealthy(test), open.At(0), space.Circuit.NominalVolts)
+            && Likelihood.MayJump(result, space.PredictHealthy(test), open, space.Circuit.NominalVolts)
                 ? (result is ReadingResult.Word, moved) switch
                 {
                     (true, true) => FlickersMoved,

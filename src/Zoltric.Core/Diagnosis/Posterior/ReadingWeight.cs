@@ -19,7 +19,8 @@ internal static class ReadingWeight
         Unknowns[] unknowns,
         IReadOnlySet<string> renewed,
         bool followed,
-        bool staysDead
+        bool staysDead,
+        AlikeReading? alike
     )
     {
         // Where it was tried after, that says what the part was worth.
@@ -35,7 +36,9 @@ internal static class ReadingWeight
         var curves = space.Curves(reading.Test);
         Parallel.For(first, curves.Length, s =>
         {
-            var (start, curve) = (partition.From(s), curves[s]);
+            var start = partition.From(s);
+            Predicted At(int suspect, int fine) =>
+                alike is null ? curves[suspect].At(fine) : alike.Given(suspect, fine, curves[suspect].At(fine));
             if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 added[start] =
@@ -47,8 +50,8 @@ internal static class ReadingWeight
                                 likelihood,
                                 reading.Test,
                                 result,
-                                curve,
-                                curves[twin],
+                                At(s, 0),
+                                At(twin, 0),
                                 s,
                                 dimension,
                                 slip,
@@ -71,8 +74,7 @@ internal static class ReadingWeight
                         * Math.Log(
                             Math.Max(
                                 NewPartGood * mended
-                                    + (1 - NewPartGood)
-                                        * likelihood.Evaluate(result, curve.At(k), dimension, slip, ref unknowns[start + k]),
+                                    + (1 - NewPartGood) * likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]),
                                 1e-12
                             )
                         );
@@ -80,7 +82,7 @@ internal static class ReadingWeight
             }
             for (var k = 0; k < partition.To(s) - start; k++)
                 added[start + k] =
-                    power * Math.Log(Math.Max(likelihood.Evaluate(result, curve.At(k), dimension, slip, ref unknowns[start + k]), 1e-12));
+                    power * Math.Log(Math.Max(likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
     }
 
