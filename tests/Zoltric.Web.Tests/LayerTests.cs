@@ -29,6 +29,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Core.Diagnosis.Explanation",
         "Zoltric.Core.Diagnosis",
         "Zoltric.Core.Practice",
+        "Zoltric.Core.Figures",
         "Zoltric.Core.Checking",
         "Zoltric.Core.Exchange",
         "Zoltric.Core.Patterns",

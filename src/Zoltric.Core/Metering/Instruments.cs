@@ -131,9 +131,14 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private const double ClampShare = 0.01,
         ClampAmps = 0.025;
 
+    /// <summary>Less than this no clamp shows, A.</summary>
+    private const double ClampLeast = 1e-4;
+
     public MeterReading Clamp(string wire)
     {
         var amps = op.WireAmps(wire);
+        if (Math.Abs(amps) < ClampLeast)
+            amps = 0;
         return MeterReading.Number(amps, Dimension.Ampere) with
         {
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,

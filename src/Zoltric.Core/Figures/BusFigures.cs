@@ -1,0 +1,138 @@
+using System.Globalization;
+using System.Text;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+
+namespace Zoltric.Core.Figures;
+
+/// <summary>A two-wire bus: what its ohms say of its ends, and its volts of what it touches.</summary>
+public sealed class BusFigures : FigureSheet
+{
+    private const int MostModules = 40;
+
+    public override string Name => "bus";
+    public override string Title => "Two-wire bus";
+    public override string For => "How many ends are seen from a plug, and what each line stands at when one of them touches something";
+
+    public override IReadOnlyList<FigureField> Fields { get; } =
+    [
+        new("volts", "Supply", Dimension.Volt, "24V") { Least = 6, Most = 60 },
+        new("modules", "Modules on it", Dimension.None, "3") { Least = 1, Most = MostModules },
+        new("end", "Each of the two ends", Dimension.Ohm, "120ohm") { Least = 10, Most = 1000 },
+        new(Read, "Ohms from line to line, supply off", Dimension.Ohm, "")
+        {
+            Optional = true,
+            Least = 0,
+            Most = 1e9,
+        },
+    ];
+
+    public override string RestsOn =>
+        "Two ends of 120 Ω make 60 Ω; rest level 2.5 V, high line up to 3.5 V and low line down to 1.5 V while it is driven (ISO 11898-2). "
+        + "A meter shows the mean of a busy line: traffic of 5 % is taken, and anything from 2.5 to 2.8 V on the high and 2.2 to 2.5 "
+        + "V on the "
+        + "low line is healthy. What modules add in ohms is wide; the circuit is read by the solver.";
+
+    public override FigureResult Work(FigureValues v)
+    {
+        ArgumentNullException.ThrowIfNull(v);
+        var modules = (int)v["modules"];
+        var sheet = new StringBuilder();
+        sheet.Append(
+            CultureInfo.InvariantCulture,
+            $"""
+            sheet "bus"
+            nominal {v["volts"]:R}V dc
+            part G1 battery emf={v["volts"]:R}V internal=10mohm
+            part R1 terminator {v["end"]:R}ohm
+            part R2 terminator {v["end"]:R}ohm
+            part X1 connector 2
+            path R1.H -[wh]- X1:1 -[wj]- R2.H
+            path R1.L -[wl]- X1:2 -[wk]- R2.L
+
+            """
+        );
+        for (var i = 1; i <= modules; i++)
+        {
+            var at = i == 1 ? "R1" : "R2";
+            sheet.Append(
+                CultureInfo.InvariantCulture,
+                $"part A{i} module\n  supply 1 ground 2\n  bus 3,4 traffic={5.0 / modules:0.##}%\n"
+                    + $"path G1.+ - A{i}.1\npath A{i}.2 - G1.-\npath A{i}.3 - {at}.H\npath A{i}.4 - {at}.L\n"
+            );
+        }
+        var circuit = new FigureCircuit(sheet.ToString());
+        FigureRow Row(string state, string follows, params string[] faults)
+        {
+            var ohms = circuit.Read("off G1 : ohm X1:1a X1:2a", faults);
+            return new FigureRow(
+                state,
+                [ohms.Text, circuit.Read(" : V X1:1a", faults).Text, circuit.Read(" : V X1:2a", faults).Text],
+                follows
+            )
+            {
+                Sound = faults.Length == 0,
+                Reads = FigureCircuit.Ohms(ohms),
+            };
+        }
+        List<FigureRow> rows =
+        [
+            Row("both ends there", "The ends and the lines to them are whole. It says nothing of the modules' supplies."),
+            Row(
+                "one end lost, or a line to it",
+                "Unplug the end that is easiest: if the ohms do not change, that one is the lost one or its line is open.",
+                "R2 open"
+            ),
+            Row("both ends lost", "No end is seen from here: a stub is cut off, or the wrong pins are read.", "R1 open", "R2 open"),
+            Row(
+                "one end too many",
+                "Often inside a module of another version: unplug one module after another until it is the half again.",
+                string.Create(CultureInfo.InvariantCulture, $"R1 leaks {v["end"]:R}ohm")
+            ),
+            Row(
+                "the two lines touch",
+                "Nobody can talk. Halve it: unplug at a joint in the middle, read both ways.",
+                "wh shorts R1.L 0.5ohm"
+            ),
+            Row("high line touches ground", "Ohms are as they should be; read each line to ground.", "wh grounded 0.5ohm"),
+            Row("low line touches ground", "It may go on talking at the edge; read each line to ground.", "wl grounded 0.5ohm"),
+            Row("high line touches the supply", "Both lines stand at the supply.", "wh to-supply 0.5ohm"),
+            Row("low line touches the supply", "Both lines stand high.", "wl to-supply 0.5ohm"),
+        ];
+        return Fitted(
+            new FigureResult(
+                [
+                    $"{rows[0].Shows[0]} with the supply off is right here; {rows[1].Shows[0]} is one end.",
+                    "Supply off and a minute of rest first: a module that talks while it is measured spoils the ohms.",
+                ],
+                ["ohms, supply off", "high line", "low line"],
+                rows
+            ),
+            v.Find(Read),
+            2
+        );
+    }
+
+    public override IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(part);
+        if (part.Model.Bus is null && part.Kind is not Terminator)
+            return null;
+        var ends = circuit.Parts.Where(p => p.Kind is Terminator).Select(p => p.Model.Links[0].Ohms).ToList();
+        return new Dictionary<string, string>
+        {
+            ["volts"] = string.Create(CultureInfo.InvariantCulture, $"{circuit.NominalVolts:0.##}V"),
+            ["modules"] = $"{Math.Clamp(circuit.Parts.Count(p => p.Model.Bus is not null), 1, MostModules)}",
+            ["end"] = string.Create(CultureInfo.InvariantCulture, $"{(ends.Count > 0 ? ends[0] : 120):0.##}ohm"),
+        };
+    }
+
+    public override string? Line(Circuit circuit, Part part)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(part);
+        var (high, low) = part.Model.Bus is { } bus ? (part.Model.Links[bus.High].A, part.Model.Links[bus.Low].A) : ("H", "L");
+        return $"{string.Join(", ", circuit.Sources.Select(s => $"off {s.Tag}"))} : ohm {part.Tag}.{high} {part.Tag}.{low}";
+    }
+}

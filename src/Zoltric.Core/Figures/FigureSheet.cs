@@ -1,0 +1,114 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Figures;
+
+/// <summary>One thing that a sheet of figures asks for.</summary>
+/// <param name="Example">What stands there at first, as a person writes it.</param>
+public sealed record FigureField(string Name, string Label, Dimension Dimension, string Example)
+{
+    public double Least { get; init; } = 0.001;
+    public double Most { get; init; } = 1e6;
+
+    /// <summary>True where nothing need be written.</summary>
+    public bool Optional { get; init; }
+
+    /// <summary>Words to choose from; empty where a value is written.</summary>
+    public IReadOnlyList<string> Choices { get; init; } = [];
+}
+
+/// <summary>A state of the thing that is measured, and what is read in it.</summary>
+/// <param name="Shows">One text a column.</param>
+/// <param name="Follows">What follows when it is read so.</param>
+public sealed record FigureRow(string State, IReadOnlyList<string> Shows, string Follows)
+{
+    /// <summary>True for the state that is right.</summary>
+    public bool Sound { get; init; }
+
+    /// <summary>What the one reading that is asked for shows in this state, in its base unit; null where it is not read so.</summary>
+    public double? Reads { get; init; }
+}
+
+/// <summary>What was worked out.</summary>
+/// <param name="Columns">What each column of the rows shows.</param>
+/// <param name="Says">Sentences, the answer first.</param>
+public sealed record FigureResult(IReadOnlyList<string> Says, IReadOnlyList<string> Columns, IReadOnlyList<FigureRow> Rows)
+{
+    /// <summary>The state that fits what was read best; null where nothing was read or nothing fits.</summary>
+    public FigureRow? Fits { get; init; }
+
+    /// <summary>True where something was read and no state here shows it.</summary>
+    public bool FitsNone { get; init; }
+}
+
+/// <summary>What was written into the fields, each within its limits.</summary>
+public sealed class FigureValues(IReadOnlyDictionary<string, double> numbers, IReadOnlyDictionary<string, string> words)
+{
+    /// <exception cref="KeyNotFoundException">Where an optional field was left empty: ask by <see cref="Find"/>.</exception>
+    public double this[string field] => numbers[field];
+
+    public double? Find(string field) => numbers.TryGetValue(field, out var v) ? v : null;
+
+    public string Word(string field) => words[field];
+}
+
+/// <summary>
+/// One bench of figures: what it asks for, what it works out, what that rests on. Each is one file in this folder. Where a circuit is
+/// behind the figures it is written as a sheet and read with the meter of the core, so that no rule of electricity stands here twice.
+/// </summary>
+public abstract class FigureSheet
+{
+    /// <summary>Its word in addresses.</summary>
+    public abstract string Name { get; }
+    public abstract string Title { get; }
+
+    /// <summary>What it is for, one line.</summary>
+    public abstract string For { get; }
+
+    public abstract IReadOnlyList<FigureField> Fields { get; }
+
+    /// <summary>What the figures rest on, with their sources.</summary>
+    public abstract string RestsOn { get; }
+
+    /// <exception cref="FigureException">Where values that are each possible are not so together.</exception>
+    public abstract FigureResult Work(FigureValues v);
+
+    /// <summary>What a part of a sheet fills in, by field; null where this bench has nothing to say about it.</summary>
+    public virtual IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part) => null;
+
+    /// <summary>The reading that its field <c>read</c> is, as a line without result; null where it is none of the sheet's.</summary>
+    public virtual string? Line(Circuit circuit, Part part) => null;
+
+    /// <summary>Field in which what was read is written.</summary>
+    protected const string Read = "read";
+
+    /// <summary>A reading within this share of what a state shows fits it.</summary>
+    private const double FitsWithin = 0.15;
+
+    /// <summary>Chooses the state that fits what was read.</summary>
+    /// <param name="read">In the rows' unit; null for nothing read.</param>
+    /// <param name="digit">What the meter's last digits and leads stand for, same unit.</param>
+    protected static FigureResult Fitted(FigureResult result, double? read, double digit)
+    {
+        ArgumentNullException.ThrowIfNull(result);
+        if (read is not { } x)
+            return result;
+        var fits = result
+            .Rows.Where(r => r.Reads is { } v && (double.IsInfinity(v) ? double.IsInfinity(x) : Math.Abs(x - v) <= digit + FitsWithin * v))
+            .MinBy(r => double.IsInfinity(r.Reads!.Value) ? 0 : Math.Abs(x - r.Reads.Value));
+        return result with { Fits = fits, FitsNone = fits is null };
+    }
+
+    protected static string Say(double value, Dimension dimension) => MeterReading.Format(value, dimension);
+
+    /// <summary>Every bench, by its word; found by the files of this folder.</summary>
+    public static IReadOnlyDictionary<string, FigureSheet> All { get; } =
+        typeof(FigureSheet)
+            .Assembly.GetTypes()
+            .Where(t => t.IsSubclassOf(typeof(FigureSheet)) && !t.IsAbstract)
+            .Select(t => (FigureSheet)Activator.CreateInstance(t)!)
+            .OrderBy(f => f.Title, StringComparer.Ordinal)
+            .ToDictionary(f => f.Name, StringComparer.Ordinal);
+}
+
+/// <summary>Values that do not go together; the message says why.</summary>
+public sealed class FigureException(string message) : Exception(message);

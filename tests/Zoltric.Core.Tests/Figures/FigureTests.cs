@@ -1,0 +1,192 @@
+using Zoltric.Core.Figures;
+
+namespace Zoltric.Core.Tests.Figures;
+
+/// <summary>Benches of figures against published tables and worked examples, and against what people may write into them.</summary>
+public sealed class FigureTests
+{
+    public static TheoryData<string> Names => [.. FigureSheet.All.Keys];
+
+    private static FigureResult Work(string name, params (string Field, string Text)[] written)
+    {
+        var sheet = FigureSheet.All[name];
+        var (values, problems) = FigureReader.Read(sheet, f => Written(sheet, f, written));
+        problems.ShouldBeEmpty();
+        return sheet.Work(values.ShouldNotBeNull());
+    }
+
+    private static string Written(FigureSheet sheet, string field, (string Field, string Text)[] written) =>
+        Array.Find(written, w => w.Field == field).Text ?? sheet.Fields.First(f => f.Name == field).Example;
+
+    private static FigureRow Row(FigureResult r, string state) => r.Rows.First(x => x.State.StartsWith(state, StringComparison.Ordinal));
+
+    /// <summary>IEC 60751, table of platinum resistances: 84.27, 100, 138.51 and 175.86 Ω at −40, 0, 100 and 200 °C.</summary>
+    [Theory]
+    [InlineData(-40, 84.27)]
+    [InlineData(0, 100)]
+    [InlineData(100, 138.51)]
+    [InlineData(200, 175.86)]
+    public void Platinum_is_as_the_standards_table_has_it(double celsius, double ohms) =>
+        (100 * TemperatureFigures.PlatinumRatio(celsius)).ShouldBe(ohms, 0.005);
+
+    [Fact]
+    public void A_thermistor_is_as_warm_as_its_ohms_say()
+    {
+        // 10 kΩ at 25 °C with β 3950 K is 3.59 kΩ at 50 °C: 10 000 · exp(3950 · (1/323.15 − 1/298.15)), by hand.
+        var r = Work("temperature", ("now", "50"), ("read", "3,59k"));
+        r.Says[0].ShouldContain("50 °C");
+        r.Says[0].ShouldContain("fits");
+        r.Says[1].ShouldContain("3.59 kΩ");
+        Work("temperature", ("read", "OL")).Says[0].ShouldContain("open");
+    }
+
+    /// <summary>
+    /// 6 m there and back in 2.5 mm² at 10 A: 10 · 12 / (58 · 2.5) = 0.828 V by IEC 60028; 14 awg is 2.08 mm² (ASTM B258).
+    /// </summary>
+    [Fact]
+    public void A_wire_loses_what_the_copper_standard_says()
+    {
+        var r = Work("wire");
+        r.Says[0].ShouldContain("0.83 V");
+        r.Says[0].ShouldContain("6.9 %");
+        // 3 % of 12 V are 0.36 V: 10 · 12 / (58 · 0.36) = 5.75 mm².
+        r.Says[1].ShouldContain("6 mm²");
+        Work("wire", ("size", "14awg")).Says[0].ShouldContain("0.99 V");
+        Work("wire", ("read", "2V")).Says[0].ShouldContain("joints");
+        Work("wire", ("strands", "10%")).Says.ShouldContain(s => s.Contains("crimp", StringComparison.Ordinal));
+    }
+
+    /// <summary>Textbook: 6 kW in delta on 400 V take 8.66 A a line; with one element lost two lines take 5 A and one 8.66 A.</summary>
+    [Fact]
+    public void A_delta_with_one_element_lost_takes_what_the_textbook_says()
+    {
+        var r = Work("heater", ("joined", "three in delta"), ("rated", "400V"), ("watts", "6kW"), ("volts", "400"));
+        Row(r, "as rated").Shows[0].ShouldBe("8.66 A");
+        Row(r, "element U–V open").Shows.Take(3).ShouldBe(["5.00 A", "5.00 A", "8.66 A"]);
+        // 80 Ω each: two thirds of one between terminals, two in series where one is lost.
+        Row(r, "as rated").Shows[3].ShouldBe("53.3 Ω");
+        Row(r, "element U–V open").Shows[3].ShouldBe("160 Ω");
+        Row(r, "phase L1").Shows[0].ShouldBe("0.00 A");
+    }
+
+    /// <summary>Textbook: in star with one element lost the other two are in series on the line volts, √3/2 of the amps.</summary>
+    [Fact]
+    public void A_star_with_one_element_lost_takes_what_the_textbook_says()
+    {
+        var r = Work("heater", ("joined", "three in star, neutral not joined"), ("rated", "400V"), ("watts", "6kW"), ("volts", "400"));
+        Row(r, "element U open").Shows.Take(3).ShouldBe(["0.00 A", "7.50 A", "7.50 A"]);
+        // At a tenth fewer volts a heater gives a fifth fewer watts: 0.9² = 81 %.
+        Work("heater", ("volts", "207")).Says[0].ShouldContain("81");
+    }
+
+    /// <summary>12 V over 100 and 50 Ω by hand: 4 V, with 3 kΩ beside the 50 Ω 3.95 V, with a lamp of 6.86 Ω 0.68 V.</summary>
+    [Fact]
+    public void Two_in_series_divide_as_worked_by_hand()
+    {
+        var r = Work("divider");
+        Row(r, "as stated").Shows.ShouldBe(["4.00 V", "3.96 V", "0.68 V"]);
+        Work("divider", ("read", "12")).Fits!.State.ShouldStartWith("nothing below");
+    }
+
+    /// <summary>Two ends of 120 Ω (ISO 11898-2): 60, 120, 40 Ω.</summary>
+    [Fact]
+    public void A_bus_shows_its_ends_by_its_ohms()
+    {
+        var r = Work("bus");
+        Row(r, "both ends there").Reads!.Value.ShouldBe(60, 0.5);
+        Row(r, "one end lost").Reads!.Value.ShouldBe(120, 1);
+        Row(r, "one end too many").Reads!.Value.ShouldBe(40, 0.5);
+        Work("bus", ("read", "118")).Fits!.State.ShouldStartWith("one end lost");
+        Work("bus", ("read", "0.6")).Fits!.State.ShouldBe("the two lines touch");
+        Work("bus", ("read", "75")).FitsNone.ShouldBeTrue();
+        var (high, low) = (Row(r, "both ends there").Shows[1], Row(r, "both ends there").Shows[2]);
+        double.Parse(high.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture).ShouldBeInRange(2.5, 2.8);
+        double.Parse(low.Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture).ShouldBeInRange(2.2, 2.5);
+    }
+
+    [Fact]
+    public void A_relay_pulls_in_from_its_share_and_its_contact_is_judged_by_what_it_loses()
+    {
+        Work("relay", ("volts", "7.9")).Says[0].ShouldContain("pull it in");
+        Work("relay", ("volts", "7.7")).Says[0].ShouldContain("do not pull it in");
+        Work("relay", ("lost", "0.1")).Says[2].ShouldContain("good");
+        Work("relay", ("lost", "0.11")).Says[2].ShouldContain("worn");
+        Work("relay", ("lost", "0.21")).Says[2].ShouldContain("Renew it.");
+        Work("relay", ("read", "OL")).Fits!.State.ShouldBe("coil open");
+    }
+
+    /// <summary>Sleep arithmetic by hand: 7.5 mV on a 10 A fuse of 7.5 mΩ are 1 A, 24 Ah a day, half of 100 Ah gone in 2.1 days.</summary>
+    [Fact]
+    public void Millivolts_across_a_fuse_are_amps_and_days()
+    {
+        var r = Work("fuse", ("read", "7.5mV"));
+        r.Says[0].ShouldContain("1.00 A");
+        r.Says[0].ShouldContain("more than");
+        r.Says[1].ShouldContain("2.1 days");
+    }
+
+    [Theory, MemberData(nameof(Names))]
+    public void What_is_no_value_is_said_at_its_field_and_nothing_is_worked_out(string name)
+    {
+        var sheet = FigureSheet.All[name];
+        foreach (var field in sheet.Fields.Where(f => f.Choices.Count == 0))
+        foreach (var text in new[] { "abc", "1e99", "-99999999999", "5 parsecs", "∞", "NaN", new string('9', 300), "12..4" })
+        {
+            var (values, problems) = FigureReader.Read(sheet, f => f == field.Name ? text : Written(sheet, f, []));
+            values.ShouldBeNull($"{name}.{field.Name} = {text}");
+            problems.Keys.ShouldBe([field.Name]);
+        }
+    }
+
+    /// <summary>Whatever stands in the fields within their limits, no text holds a figure that is none.</summary>
+    [Theory, MemberData(nameof(Names))]
+    public void No_figure_is_endless_or_none(string name)
+    {
+        var (sheet, random) = (FigureSheet.All[name], new Random(24));
+        for (var n = 0; n < 60; n++)
+        {
+            string Some(string field)
+            {
+                var f = sheet.Fields.First(x => x.Name == field);
+                if (f.Choices.Count > 0)
+                    return f.Choices[random.Next(f.Choices.Count)];
+                if (f.Optional && n % 2 == 0)
+                    return "";
+                var (low, high) = (Math.Max(f.Least, 1e-3), f.Most);
+                var value =
+                    n % 3 == 0 ? low
+                    : n % 3 == 1 ? high
+                    : low * Math.Pow(high / low, random.NextDouble());
+                return value.ToString("0.#########", System.Globalization.CultureInfo.InvariantCulture);
+            }
+            var (values, problems) = FigureReader.Read(sheet, Some);
+            problems.ShouldBeEmpty();
+            FigureResult r;
+            try
+            {
+                r = sheet.Work(values!);
+            }
+            catch (FigureException e)
+            {
+                e.Message.ShouldNotBeEmpty();
+                continue;
+            }
+            foreach (var text in r.Says.Concat(r.Rows.SelectMany(x => x.Shows.Append(x.Follows))))
+            foreach (var none in new[] { "NaN", "∞", "Infinity" })
+                text.ShouldNotContain(none);
+        }
+    }
+
+    [Fact]
+    public void A_bench_takes_its_values_from_the_sheet()
+    {
+        var circuit = DemoSheets.Read(DemoSheets.Text("TD-2"));
+        var heater = circuit.Parts.First(p => p.Kind is Core.Circuits.Kinds.Heater);
+        var sheet = FigureSheet.All["heater"];
+        var from = sheet.From(circuit, heater).ShouldNotBeNull();
+        var (values, problems) = FigureReader.Read(sheet, f => from.GetValueOrDefault(f) ?? Written(sheet, f, []));
+        problems.ShouldBeEmpty();
+        Row(sheet.Work(values!), "as rated").Reads!.Value.ShouldBe(heater.Model.Links[0].Ohms, 0.1);
+        Core.Notation.ReadingReader.Read(circuit, sheet.Line(circuit, heater)!).Value.ShouldNotBeNull();
+    }
+}
