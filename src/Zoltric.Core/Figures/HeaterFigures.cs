@@ -21,7 +21,7 @@ public sealed class HeaterFigures : FigureSheet
         new("rated", "Rated volts, line to line where there are three", Dimension.Volt, "230V") { Most = 1000 },
         new("watts", "Watts at those volts, all together", Dimension.Watt, "2kW") { Most = 500e3 },
         new("volts", "Volts there really are", Dimension.Volt, "230V") { Most = 1000 },
-        new(Read, "Ohms read, isolated and with the leads off", Dimension.Ohm, "")
+        new(Read, "Ohms read, isolated and leads off; U to V where there are three", Dimension.Ohm, "")
         {
             Optional = true,
             Least = 0,
