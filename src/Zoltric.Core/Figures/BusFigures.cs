@@ -86,7 +86,7 @@ public sealed class BusFigures : FigureSheet
             Row("both ends lost", "No end is seen from here: a stub is cut off, or the wrong pins are read.", "R1 open", "R2 open"),
             Row(
                 "one end too many",
-                "Often inside a module of another version: unplug one module after another until it is the half again.",
+                "Often inside a module of another version: unplug one module after another until it reads right.",
                 string.Create(CultureInfo.InvariantCulture, $"R1 leaks {v["end"]:R}ohm")
             ),
             Row(

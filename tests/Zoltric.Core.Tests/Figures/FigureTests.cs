@@ -177,6 +177,35 @@ public sealed class FigureTests
         }
     }
 
+    /// <summary>The tables say of contacts and relays what the sheet's own rules do, and nothing twice.</summary>
+    [Fact]
+    public void The_tables_agree_with_the_kinds_of_the_sheet()
+    {
+        foreach (var t in ReferenceTables.All)
+        {
+            t.Source.ShouldNotBeEmpty();
+            t.Rows.DistinctBy(r => (r.Mark, r.Means)).Count().ShouldBe(t.Rows.Count, t.Name);
+        }
+        string Means(string table, string mark) => ReferenceTables.All.Single(t => t.Name == table).Rows.Single(r => r.Mark == mark).Means;
+        var circuit = DemoSheets.Read(
+            "sheet \"t\"\nnominal 12V dc\npart G1 battery\npart K1 relay 12V\npart K2 contactor 12V\npath G1.+ - K1.86>85 - G1.-\n"
+                + "path G1.+ - K2.A1>A2 - G1.-"
+        );
+        var relay = circuit.FindPart("K1")!.Model;
+        foreach (var mark in new[] { "85", "86", "87", "87a", "30" })
+        {
+            relay.Terminals.ShouldContain(mark);
+            Means("vehicle", mark).ShouldNotBeEmpty();
+        }
+        bool Makes(string tag, string name) =>
+            circuit.FindPart(tag)!.Model.Links.OfType<Core.Circuits.Link.Contact>().Single(l => l.Name == name).Rule
+                is Core.Circuits.ClosedRule.ByCoil { PulledIn: true };
+        Makes("K1", "30-87").ShouldBe(Means("vehicle", "87").Contains("makes", StringComparison.Ordinal));
+        Makes("K1", "30-87a").ShouldBe(Means("vehicle", "87a").Contains("makes", StringComparison.Ordinal));
+        Makes("K2", "13-14").ShouldBe(Means("switchgear", "13–14").Contains("makes", StringComparison.Ordinal));
+        Makes("K2", "21-22").ShouldBe(Means("switchgear", "21–22").Contains("makes", StringComparison.Ordinal));
+    }
+
     [Fact]
     public void A_bench_takes_its_values_from_the_sheet()
     {
