@@ -50,6 +50,25 @@ public sealed class JobStore(Database database, TimeProvider clock)
         return await c.QuerySingleOrDefaultAsync<JobRow>(Whole + " WHERE j.id = @id", new { id });
     }
 
+    /// <summary>A mark of what stands in a job: another one as soon as anything in it is. Null where there is no such job.</summary>
+    public async Task<string?> Mark(long id)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleOrDefaultAsync<string>(
+            """
+            SELECT (SELECT COUNT(*) || '.' || COALESCE(MAX(id), 0) || '.' || TOTAL(struck) || '.' || TOTAL(LENGTH(text))
+                      FROM line WHERE job_id = j.id)
+                || '/' || (SELECT COUNT(*) FROM safety WHERE job_id = j.id)
+                || '/' || (SELECT COUNT(*) || '.' || TOTAL(LENGTH(what)) FROM job_limit WHERE job_id = j.id)
+                || '/' || (SELECT COUNT(*) FROM handover WHERE job_id = j.id)
+                || '/' || (SELECT COUNT(*) || '.' || TOTAL(LENGTH(fault)) FROM finding WHERE job_id = j.id)
+                || '/' || j.sheet_id || '/' || j.strategy || '/' || j.meter || '/' || COALESCE(j.closed_at, '')
+              FROM job j WHERE j.id = @id
+            """,
+            new { id }
+        );
+    }
+
     /// <summary>Opens a job with its first line, the complaint as seen.</summary>
     public async Task<long> Open(
         long machineId,

@@ -101,6 +101,7 @@ app.MapGet("/readyz", () => database.WhyNotReady() is { } why ? Results.Text(why
 app.MapCircuitApi();
 app.MapSheetFiles();
 app.MapJobFiles();
+app.MapJobLive();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 {

@@ -56,6 +56,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>Of this page as it was sent: the reading given on it is kept once, however often it arrives.</summary>
     public string Token { get; } = Guid.NewGuid().ToString("N");
 
+    /// <summary>Mark of what stood in the job when this page was made.</summary>
+    public string Mark { get; private set; } = "";
+
     /// <summary>Who looks at it.</summary>
     public string Me => Author.Name(HttpContext);
 
@@ -178,6 +181,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     private async Task<IActionResult> Shown(JobView view)
     {
         View = view;
+        Mark = await jobs.Mark(Id) ?? "";
         Newer = await desk.Newer(view);
         Shared = SeenFunctions.Shared(view);
         if (Request.IsHtmx())
