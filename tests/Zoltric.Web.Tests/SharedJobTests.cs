@@ -5,6 +5,8 @@ public sealed class SharedJobTests
 {
     private static int Lines(Browser b) => b.All(".log li:not(.struck)").Count;
 
+    private static object? Top(Browser b) => b.Driver.ExecuteScript("return document.getElementById('order').getBoundingClientRect().top");
+
     private static bool IsTold(Browser b) => b.Find("#live").Displayed;
 
     [Fact]
@@ -36,7 +38,9 @@ public sealed class SharedJobTests
         Technician.MakeSafe(seat);
         seat.Click(seat.All(".answer")[0]);
         seat.Until(() => Lines(seat) == before + 2, "not kept from the seat");
+        var stands = Top(hand);
         hand.Until(() => IsTold(hand), "the one at the machine is not told");
+        Top(hand).ShouldBe(stands, "the order moved under the thumb");
         hand.Find("#order").Text.ShouldBe(order);
         Lines(hand).ShouldBe(before + 1);
         hand.Click(hand.Find("[data-show-live]"));
