@@ -25,6 +25,43 @@ public class CheckerTests
                 .ShouldBeEmpty(name);
     }
 
+    /// <summary>Both came up where a sheet was written for another machine: nothing worked and nothing was said.</summary>
+    [Fact]
+    public void Phases_in_the_wrong_order_and_modules_by_the_wrong_volts_are_told()
+    {
+        const string Panel = """
+            sheet "panel"
+            nominal 400V ac
+            part T0 mains 400V 3ph
+            part U1 psu 230V:24V separated
+            part B9 phasemonitor 400V
+            part A1 module
+              supply 1 ground 2
+              output 3 high
+            part H1 lamp 24V 2.4W
+            path T0.L1 - B9.L1
+            path T0.L2 - B9.L2
+            path T0.L3 - B9.L3
+            path T0.L1 - U1.L
+            path U1.N - T0.N
+            path U1.+ - B9.11>14 - A1.1
+            path A1.2 - U1.-
+            path A1.3 - H1 - U1.-
+            """;
+        string[] Said(string sheet) =>
+            [.. SheetChecker.Check(DemoSheets.Read(sheet), sheet).Select(p => $"{p.Line}: {p.Message} {p.Suggestion}")];
+        Said(Panel).ShouldHaveSingleItem().ShouldStartWith("6: A1 module comes up from 300 V");
+        Said(Panel).Single().ShouldEndWith("write from=18V behind its supply pins");
+        var right = Panel.Replace("ground 2", "ground 2 from=18V", StringComparison.Ordinal);
+        Said(right).ShouldBeEmpty();
+        Said(
+                right
+                    .Replace("T0.L1 - B9.L1", "T0.L3 - B9.L1", StringComparison.Ordinal)
+                    .Replace("T0.L3 - B9.L3", "T0.L1 - B9.L3", StringComparison.Ordinal)
+            )
+            .ShouldContain(s => s.StartsWith("5: B9 phase monitor has its phases in the wrong order", StringComparison.Ordinal));
+    }
+
     [Theory]
     [InlineData(" -[w4 BK 1.5mm2 1m]- G1.-", "", "no way", "part H1")]
     [InlineData(

@@ -52,7 +52,7 @@ public sealed class FigureScreenTests
         b.Click(relay.FindElement(By.CssSelector("summary")));
         b.Click(relay.FindElement(By.CssSelector(".figure-parts a")));
         b.Until(() => b.Has("#f-rated"), "no bench of relays");
-        Shown(b, "rated").ShouldBe("24V");
+        Shown(b, "rated").ShouldBe("12V");
         Write(b, "read", "OL");
         b.Until(() => b.Has(".found.fits"), "nothing fits");
         b.Find(".found.fits").Text.ShouldContain("coil open");

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Numerics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
@@ -37,8 +38,74 @@ public static class SheetChecker
             .. Unprotected(circuit, graph, where),
             .. Volts(circuit, where),
             .. Halves(circuit, where),
+            .. PhaseOrder(circuit, machine, where),
+            .. ModuleVolts(circuit, where),
         ];
     }
+
+    /// <summary>Monitors that have all three phases in the wrong order, and so never hold.</summary>
+    private static IEnumerable<Problem> PhaseOrder(Circuit circuit, Machine machine, Places where)
+    {
+        var monitors = circuit.Parts.Select((p, i) => (Part: p, Index: i)).Where(x => x.Part.Model.Coil is { InOrder: true }).ToList();
+        if (monitors.Count == 0)
+            yield break;
+        var runs = circuit
+            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .OfType<Setup>()
+            .Append(Setup.Rest)
+            .Distinct()
+            .Select(s => machine.Run(s))
+            .ToList();
+        foreach (var (part, index) in monitors)
+        {
+            var coil = part.Model.Coil!;
+            Complex Across(OperatingPoint op, int link) =>
+                op.AcVolts(
+                    op.Node(new Terminal(part.Tag, part.Model.Links[link].A)),
+                    op.Node(new Terminal(part.Tag, part.Model.Links[link].B))
+                );
+            if (
+                runs.Exists(op =>
+                    coil.Links.All(l => Across(op, l).Magnitude > coil.PullInVolts)
+                    && !Phases.TurnRight(Across(op, coil.Links[0]), Across(op, coil.Links[1]))
+                )
+            )
+                yield return where.Part(
+                    Severity.Warning,
+                    part.Tag,
+                    $"{part.Spoken} has its phases in the wrong order: it never pulls in.",
+                    part.Tag,
+                    "change two of its three wires about"
+                );
+        }
+    }
+
+    /// <summary>Modules whose supply, by the volts of the sheet's header, would have to be more than their section ever has.</summary>
+    private static IEnumerable<Problem> ModuleVolts(Circuit circuit, Places where)
+    {
+        var nets = Nets.Of(circuit);
+        foreach (var part in circuit.Parts.Where(p => p.Kind is Module && p.Model.Coil is not null))
+        {
+            var supply = part.Model.Links[part.Model.Coil!.Link];
+            var has = nets.FindSection(new Terminal(part.Tag, supply.A)) is { Own: var own } ? Math.Max(own.DcVolts, own.AcVolts) : 0;
+            if (has <= 0 || part.Model.Coil.PullInVolts <= has)
+                continue;
+            var from = Math.Round(LeastOfSupply * has);
+            yield return where.Part(
+                Severity.Warning,
+                part.Tag,
+                string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"{part.Spoken} comes up from {part.Model.Coil.PullInVolts:0.#} V, by the header, and its supply has {has:0.#} V."
+                ),
+                part.Tag,
+                string.Create(CultureInfo.InvariantCulture, $"write from={from:0}V behind its supply pins")
+            );
+        }
+    }
+
+    /// <summary>Share of its supply from which a module is said to come up; common practice, no source.</summary>
+    private const double LeastOfSupply = 0.75;
 
     /// <summary>Pins of a plug whose halves a and b lie on other sides than those of its other pins.</summary>
     private static IEnumerable<Problem> Halves(Circuit circuit, Places where)
