@@ -20,6 +20,9 @@ public sealed class FigureTests
 
     private static FigureRow Row(FigureResult r, string state) => r.Rows.First(x => x.State.StartsWith(state, StringComparison.Ordinal));
 
+    private static double Volts(FigureResult r, string state, int column) =>
+        double.Parse(Row(r, state).Shows[column].Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
+
     /// <summary>IEC 60751, table of platinum resistances: 84.27, 100, 138.51 and 175.86 Ω at −40, 0, 100 and 200 °C.</summary>
     [Theory]
     [InlineData(-40, 84.27)]
@@ -113,6 +116,45 @@ public sealed class FigureTests
         Work("relay", ("lost", "0.11")).Says[2].ShouldContain("worn");
         Work("relay", ("lost", "0.21")).Says[2].ShouldContain("Renew it.");
         Work("relay", ("read", "OL")).Fits!.State.ShouldBe("coil open");
+    }
+
+    /// <summary>
+    /// By hand: 10.4 V less 1.2, 0.05 and 0.1 V leave the motor 9.05 V at 180 A, 50.3 mΩ; the solenoid has 10.4 − 1.5 − 0.1 = 8.8 V. With
+    /// the plus cable at 0.1 V for 180 A the loop is 12.6 V behind 11.3 mΩ (2.2 V over 194.7 A) with 50.3 + 0.56 + 0.28 + 0.56 mΩ.
+    /// </summary>
+    [Fact]
+    public void A_starters_losses_and_what_a_new_cable_gives_are_as_worked_by_hand()
+    {
+        var r = Work("start", ("plus", "1.2V"));
+        r.Says[0].ShouldContain("8.80 V");
+        r.Says[1].ShouldContain("9.05 V");
+        r.Says.ShouldContain(s => s.StartsWith("The plus cable loses 1.20 V", StringComparison.Ordinal));
+        Volts(r, "as read", 0).ShouldBe(9.05, 0.02);
+        Volts(r, "as read", 2).ShouldBe(8.80, 0.02);
+        // About 12.6 V × 50.3 / (50.3 + 1.4 + 11.3) and a little less for the solenoid's amps.
+        Volts(r, "plus cable renewed", 0).ShouldBeInRange(9.8, 10.1);
+        // The string alone decides whether it pulls in.
+        Work("start", ("control", "3V")).Says[0].ShouldContain("before the starter is condemned");
+        Row(Work("start", ("control", "3V")), "as read").Shows[3].ShouldBe("may not pull in");
+        Row(Work("start", ("control", "3V")), "the control string renewed").Shows[3].ShouldBe("pulls in");
+        Should.Throw<FigureException>(() => Work("start", ("posts", "13V")));
+        Should.Throw<FigureException>(() => Work("start", ("plus", "9V"), ("ground", "2V")));
+    }
+
+    /// <summary>
+    /// By hand: 600 W are 24 Ω, 150 W are 96 Ω. Without the neutral they share 240 V as 24 to 96: 48 and 192 V.
+    /// With it 5 − 1.25 A flow home.
+    /// </summary>
+    [Fact]
+    public void A_lost_neutral_divides_the_volts_as_worked_by_hand()
+    {
+        var r = Work("split");
+        Row(r, "neutral lost").Reads!.Value.ShouldBe(48, 0.2);
+        Row(r, "neutral lost").Shows[1].ShouldBe("192 V");
+        Row(r, "all there").Shows[3].ShouldStartWith("3.7");
+        // Leg 1 through 28.8 Ω of the load from leg to leg: 120 V × 24 / 52.8.
+        Row(r, "leg 1 lost").Reads!.Value.ShouldBe(54.5, 0.3);
+        Work("split", ("read", "47")).Fits!.State.ShouldBe("neutral lost");
     }
 
     /// <summary>Sleep arithmetic by hand: 7.5 mV on a 10 A fuse of 7.5 mΩ are 1 A, 24 Ah a day, half of 100 Ah gone in 2.1 days.</summary>

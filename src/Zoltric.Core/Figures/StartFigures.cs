@@ -1,0 +1,171 @@
+using System.Globalization;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
+
+namespace Zoltric.Core.Figures;
+
+/// <summary>
+/// A starter while it cranks: what cable, contact and ground take, whether the solenoid gets what it needs, and what each repair would
+/// give.
+/// </summary>
+public sealed class StartFigures : FigureSheet
+{
+    public override string Name => "start";
+    public override string Title => "Starting";
+    public override string For => "Where the volts go while it cranks, what the solenoid is left, and what each repair would give";
+
+    public override IReadOnlyList<FigureField> Fields { get; } =
+    [
+        new("rest", "Battery at rest", Dimension.Volt, "12.6V") { Least = 4, Most = 60 },
+        new("posts", "At the battery's posts while it cranks", Dimension.Volt, "10.4V") { Least = 1, Most = 60 },
+        new("amps", "Amps while it cranks, by clamp", Dimension.Ampere, "180A") { Least = 5, Most = 3000 },
+        new("plus", "Lost from the plus post to the starter", Dimension.Volt, "0.2V") { Least = 0, Most = 40 },
+        new("contact", "Lost across the solenoid's contact", Dimension.Volt, "0.05V") { Least = 0, Most = 40 },
+        new("ground", "Lost from the starter's body to the minus post", Dimension.Volt, "0.1V") { Least = 0, Most = 40 },
+        new("control", "Lost from the plus post to the solenoid's terminal", Dimension.Volt, "1.5V") { Least = 0, Most = 40 },
+        new("coil", "Ohms of the solenoid", Dimension.Ohm, "0.6ohm") { Least = 0.05, Most = 500 },
+        new("pullin", "Volts it needs to pull in", Dimension.Volt, "7.8V") { Least = 0.5, Most = 60 },
+    ];
+
+    public override string RestsOn =>
+        "Each loss over the amps is a resistance; with another one in its place the solver runs the circuit again, motor and battery "
+        + "taken as "
+        + "resistances. Limits while it cranks: 0.2 V a cable or ground on 12 V, 0.3 V a solenoid's contact, twice that on 24 V; 9.6 "
+        + "V at the "
+        + "posts of a 12 V battery at 20 °C (common practice, no source). The safety string stays in charge: a relay near the starter "
+        + "is no "
+        + "repair of a string with safety contacts in it, and one whose contact welds cranks whatever they say.";
+
+    /// <summary>What a cable or ground, a contact and a control string of their best lose, V on 12 V; common practice, no source.</summary>
+    private const double GoodCable = 0.1,
+        GoodContact = 0.03,
+        MostCable = 0.2,
+        MostContact = 0.3,
+        LeastPosts = 9.6;
+
+    /// <summary>What joins the resistances has next to none of its own.</summary>
+    private const string Bar = "500mm2 1mm";
+
+    public override FigureResult Work(FigureValues v)
+    {
+        ArgumentNullException.ThrowIfNull(v);
+        var (amps, posts) = (v["amps"], v["posts"]);
+        var left = posts - v["plus"] - v["contact"] - v["ground"];
+        var coilVolts = posts - v["control"] - v["ground"];
+        if (posts >= v["rest"])
+            throw new FigureException("A battery that cranks has fewer volts than at rest: read it again, or is it on charge?");
+        if (left <= 0 || coilVolts <= 0)
+            throw new FigureException("More is lost than there is: one of the losses was read at another point.");
+        var system = v["rest"] > 18 ? 2 : 1;
+        var coilAmps = coilVolts / v["coil"];
+        double Of(string field, double through) => Math.Max(v[field], 0.001) / through;
+
+        FigureRow Row(string state, string follows, double plus, double contact, double ground, double control, bool relay = false)
+        {
+            string R(double ohms) => ohms.ToString("0.#########", CultureInfo.InvariantCulture);
+            var circuit = new FigureCircuit(
+                $"""
+                sheet "start"
+                nominal {R(v["rest"])}V dc
+                part G1 battery emf={R(v["rest"])}V internal={R((v["rest"] - posts) / (amps + coilAmps))}ohm
+                part R1 resistor {R(plus)}ohm
+                part R2 resistor {R(contact)}ohm
+                part R3 resistor {R(ground)}ohm
+                part R4 resistor {R(control)}ohm
+                part M1 resistor {R(left / amps)}ohm
+                part Y1 resistor {R(v["coil"])}ohm
+                path G1.+ -[j1 {Bar}]- R1 -[j2 {Bar}]- R2 -[j3 {Bar}]- M1 -[j4 {Bar}]- R3 -[j5 {Bar}]- G1.-
+                path {(relay ? "R1.2" : "G1.+")} -[j6 {Bar}]- R4 -[j7 {Bar}]- Y1 -[j8 {Bar}]- M1.2
+                """
+            );
+            var (motor, solenoid) = (circuit.Read(" : V M1.1 M1.2"), circuit.Read(" : V Y1.1 Y1.2"));
+            var pulls = solenoid.Value >= v["pullin"];
+            return new FigureRow(
+                state,
+                [motor.Text, circuit.Read(" : V G1.+ G1.-").Text, solenoid.Text, pulls ? "pulls in" : "may not pull in"],
+                follows
+            )
+            {
+                Sound = pulls && motor.Value >= 0.75 * v["rest"],
+            };
+        }
+        var (p, c, g, k) = (Of("plus", amps), Of("contact", amps), Of("ground", amps + coilAmps), Of("control", coilAmps));
+        var (best, contactBest) = (system * GoodCable / amps, system * GoodContact / amps);
+        var worst = new[] { ("plus cable", v["plus"]), ("contact", v["contact"]), ("ground", v["ground"]) }.MaxBy(x => x.Item2).Item1;
+        List<FigureRow> rows =
+        [
+            Row("as read", "What the readings say.", p, c, g, k),
+            Row(
+                $"{worst} renewed, the worst of the heavy circuit",
+                "What that one repair would give.",
+                worst == "plus cable" ? Math.Min(p, best) : p,
+                worst == "contact" ? Math.Min(c, contactBest) : c,
+                worst == "ground" ? Math.Min(g, best) : g,
+                k
+            ),
+            Row(
+                "all of the heavy circuit renewed",
+                "Cables, contact and ground as new.",
+                Math.Min(p, best),
+                Math.Min(c, contactBest),
+                Math.Min(g, best),
+                k
+            ),
+            Row(
+                "the control string renewed",
+                "Switches, joints and wire to the solenoid as new.",
+                p,
+                c,
+                g,
+                Math.Min(k, system * GoodCable / coilAmps)
+            ),
+            Row(
+                "a relay near the starter, worked by the string",
+                "Only where no safety contact is in the string: its own contact, welded, would crank whatever they say.",
+                p,
+                c,
+                g,
+                Math.Min(k, system * GoodCable / coilAmps),
+                relay: true
+            ),
+        ];
+        var says = new List<string>
+        {
+            coilVolts >= v["pullin"]
+                ? $"The solenoid has {Say(coilVolts, Dimension.Volt)} and needs {Say(v["pullin"], Dimension.Volt)}."
+                : $"The solenoid has {Say(coilVolts, Dimension.Volt)} and needs {Say(v["pullin"], Dimension.Volt)}: read each joint of its "
+                    + "string while it should crank before the starter is condemned.",
+            $"The motor has {Say(left, Dimension.Volt)} of {Say(v["rest"], Dimension.Volt)}.",
+        };
+        void Judge(string what, double lost, double most)
+        {
+            if (lost > system * most)
+                says.Add(
+                    $"{what} loses {Say(lost, Dimension.Volt)}, more than {Say(system * most, Dimension.Volt)}: "
+                        + $"{Say(lost * amps, Dimension.Watt)} of heat."
+                );
+        }
+        Judge("The plus cable", v["plus"], MostCable);
+        Judge("The contact", v["contact"], MostContact);
+        Judge("The ground", v["ground"], MostCable);
+        if (posts < system * LeastPosts)
+            says.Add($"{Say(posts, Dimension.Volt)} at the posts is low: charge and test the battery first.");
+        return new FigureResult(says, ["motor", "battery posts", "solenoid", "solenoid then"], rows);
+    }
+
+    public override IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(part);
+        if (part.Kind is not Starter || part.Model.Coil is not { } coil)
+            return null;
+        return new Dictionary<string, string>
+        {
+            ["coil"] = string.Create(CultureInfo.InvariantCulture, $"{part.Model.Links[0].Ohms:0.###}ohm"),
+            ["pullin"] = string.Create(CultureInfo.InvariantCulture, $"{coil.PullInVolts:0.##}V"),
+            ["amps"] = string.Create(CultureInfo.InvariantCulture, $"{part.Value(Dimension.Ampere) ?? 150:0}A"),
+            ["rest"] = string.Create(CultureInfo.InvariantCulture, $"{1.05 * circuit.NominalVolts:0.#}V"),
+            ["posts"] = string.Create(CultureInfo.InvariantCulture, $"{0.87 * circuit.NominalVolts:0.#}V"),
+        };
+    }
+}
