@@ -10,7 +10,7 @@ internal static class DemoSheets
     public static readonly string[] Direct = ["PR-3", "QS-5", "BP-2", "RG-1", "SL-9"];
 
     /// <summary>Sheets on direct current with modules, a bus or chargers.</summary>
-    public static readonly string[] WithModules = ["BL-1", "LT-1", "BT-7", "PH-1", "TT-4", "LP-7"];
+    public static readonly string[] WithModules = ["BL-1", "LT-1", "BT-7", "PH-1", "TT-4", "LP-7", "BS-8"];
 
     /// <summary>Sheets that live on alternating current.</summary>
     public static readonly string[] Alternating = ["GH-2", "DO-4", "TD-2", "DR-6"];

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Figures;
 
@@ -9,6 +10,9 @@ namespace Zoltric.Core.Figures;
 public sealed class BusFigures : FigureSheet
 {
     private const int MostModules = 40;
+
+    private const string OfTheirOwn = "plugs of their own",
+        InModules = "in the first and the last module";
 
     public override string Name => "bus";
     public override string Title => "Two-wire bus";
@@ -19,6 +23,7 @@ public sealed class BusFigures : FigureSheet
         new("volts", "Supply", Dimension.Volt, "24V") { Least = 6, Most = 60 },
         new("modules", "Modules on it", Dimension.None, "3") { Least = 1, Most = MostModules },
         new("end", "Each of the two ends", Dimension.Ohm, "120ohm") { Least = 10, Most = 1000 },
+        new("where", "The ends are", Dimension.None, OfTheirOwn) { Choices = [OfTheirOwn, InModules] },
         new(Read, "Ohms from line to line, supply off", Dimension.Ohm, "")
         {
             Optional = true,
@@ -37,31 +42,7 @@ public sealed class BusFigures : FigureSheet
     {
         ArgumentNullException.ThrowIfNull(v);
         var modules = (int)v["modules"];
-        var sheet = new StringBuilder();
-        sheet.Append(
-            CultureInfo.InvariantCulture,
-            $"""
-            sheet "bus"
-            nominal {v["volts"]:R}V dc
-            part G1 battery emf={v["volts"]:R}V internal=10mohm
-            part R1 terminator {v["end"]:R}ohm
-            part R2 terminator {v["end"]:R}ohm
-            part X1 connector 2
-            path R1.H -[wh]- X1:1 -[wj]- R2.H
-            path R1.L -[wl]- X1:2 -[wk]- R2.L
-
-            """
-        );
-        for (var i = 1; i <= modules; i++)
-        {
-            var at = i == 1 ? "R1" : "R2";
-            sheet.Append(
-                CultureInfo.InvariantCulture,
-                $"part A{i} module\n  supply 1 ground 2\n  bus 3,4 traffic={5.0 / modules:0.##}%\n"
-                    + $"path G1.+ - A{i}.1\npath A{i}.2 - G1.-\npath A{i}.3 - {at}.H\npath A{i}.4 - {at}.L\n"
-            );
-        }
-        var circuit = new FigureCircuit(sheet.ToString());
+        var circuit = new FigureCircuit(Sheet(v["volts"], modules, v["end"]));
         FigureRow Row(string state, string follows, params string[] faults)
         {
             var ohms = circuit.Read("off G1 : ohm X1:1a X1:2a", faults);
@@ -98,6 +79,11 @@ public sealed class BusFigures : FigureSheet
             Row("low line touches ground", "It may go on talking at the edge; read each line to ground.", "wl grounded 0.5ohm"),
             Row("high line touches the supply", "Both lines stand at the supply.", "wh to-supply 0.5ohm"),
             Row("low line touches the supply", "Both lines stand high.", "wl to-supply 0.5ohm"),
+            Row(
+                "a module without its supply or ground",
+                "The bus is as it was, and that module is missing on it: read supply and ground at its own plug before the bus.",
+                "ws open"
+            ),
         ];
         return Fitted(
             new FigureResult(
@@ -107,17 +93,85 @@ public sealed class BusFigures : FigureSheet
                 ],
                 ["ohms, supply off", "high line", "low line"],
                 rows
-            ),
+            )
+            {
+                Sheet = circuit.Sheet,
+                More = [Ladder(circuit, modules, v.Word("where") == InModules)],
+            },
             v.Find(Read),
             2
         );
+    }
+
+    /// <summary>A backbone with an end at each side; the modules hang on it between, the plug to read at hangs at the first.</summary>
+    private static string Sheet(double volts, int modules, double end)
+    {
+        var sheet = new StringBuilder();
+        sheet.Append(
+            $"""
+            sheet "two-wire bus"
+            nominal {N(volts)}V dc
+            part G1 battery emf={N(volts)}V internal=10mohm
+            part R1 terminator {N(end)}ohm "first end"
+            part R2 terminator {N(end)}ohm "last end"
+            part X1 connector 2 "plug to read at"
+
+            """
+        );
+        for (var i = 1; i <= modules; i++)
+            sheet.Append($"part SH{i} splice\npart SL{i} splice\n");
+        for (var i = 1; i <= modules; i++)
+            sheet.Append($"part A{i} module\n  supply 1 ground 2\n  bus 3,4 traffic={5.0 / modules:0.##}%\n");
+        // Two chains from end to end.
+        sheet.Append($"path R1.H -[wh]- {string.Join(" - ", Enumerable.Range(1, modules).Select(i => $"SH{i}"))} -[wj]- R2.H\n");
+        sheet.Append($"path R1.L -[wl]- {string.Join(" - ", Enumerable.Range(1, modules).Select(i => $"SL{i}"))} -[wk]- R2.L\n");
+        sheet.Append("path SH1 -[wx]- X1:1\npath SL1 -[wy]- X1:2\n");
+        for (var i = 1; i <= modules; i++)
+            sheet.Append(
+                $"path G1.+ {(i == modules ? "-[ws]-" : "-")} A{i}.1\npath A{i}.2 - G1.-\npath A{i}.3 - SH{i}\npath A{i}.4 - SL{i}\n"
+            );
+        return sheet.ToString();
+    }
+
+    private static FigureTable Ladder(FigureCircuit circuit, int modules, bool inModules)
+    {
+        List<BusStep> steps = inModules
+            ?
+            [
+                .. Enumerable
+                    .Range(1, modules)
+                    .Select(i => new BusStep(
+                        $"module {i}{(i == 1 || i == modules ? " with its end" : "")}",
+                        [$"A{i}", .. i == 1 ? new[] { "R1" } : [], .. i == modules ? new[] { "R2" } : []]
+                    )),
+            ]
+            :
+            [
+                new("the first end", ["R1"]),
+                new("the last end", ["R2"]),
+                .. Enumerable.Range(1, modules).Select(i => new BusStep($"module {i}", [$"A{i}"])),
+            ];
+        return BusLadder.Of(
+            circuit.Machine,
+            "X1:1a X1:2a",
+            "the plug",
+            steps,
+            [("sound", []), ("first end lost", ["R1 open"]), ("last end lost", ["R2 open"]), ("lines touch", ["wh shorts R1.L 0.5ohm"])]
+        );
+    }
+
+    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(part);
+        return BusLadder.OnMachine(machine, part) is { } ladder ? [ladder] : [];
     }
 
     public override IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part)
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(part);
-        if (part.Model.Bus is null && part.Kind is not Terminator)
+        if (BusLadder.LinesOf(part) is null)
             return null;
         var ends = circuit.Parts.Where(p => p.Kind is Terminator).Select(p => p.Model.Links[0].Ohms).ToList();
         return new Dictionary<string, string>
@@ -132,7 +186,8 @@ public sealed class BusFigures : FigureSheet
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(part);
-        var (high, low) = part.Model.Bus is { } bus ? (part.Model.Links[bus.High].A, part.Model.Links[bus.Low].A) : ("H", "L");
-        return $"{string.Join(", ", circuit.Sources.Select(s => $"off {s.Tag}"))} : ohm {part.Tag}.{high} {part.Tag}.{low}";
+        if (BusLadder.LinesOf(part) is not var (high, low))
+            return null;
+        return $"{FigureCircuit.Dead(circuit)} : ohm {part.Tag}.{high} {part.Tag}.{low}";
     }
 }

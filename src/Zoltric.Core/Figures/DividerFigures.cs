@@ -14,6 +14,12 @@ public sealed class DividerFigures : FigureSheet
     [
         new("volts", "Supply", Dimension.Volt, "12V") { Most = 1000 },
         new("upper", "From the supply to the middle", Dimension.Ohm, "100ohm") { Most = 1e8 },
+        new("above", "Or the volts lost there, read; counts before its ohms", Dimension.Volt, "")
+        {
+            Optional = true,
+            Least = 0,
+            Most = 1000,
+        },
         new("lower", "From the middle to ground", Dimension.Ohm, "50ohm") { Most = 1e8 },
         new("load", "A lamp or motor at the middle, its watts at the supply", Dimension.Watt, "21W") { Most = 5000 },
         new(Read, "Read at the middle", Dimension.Volt, "")
@@ -31,6 +37,10 @@ public sealed class DividerFigures : FigureSheet
     public override FigureResult Work(FigureValues v)
     {
         ArgumentNullException.ThrowIfNull(v);
+        if (v.Find("above") >= v["volts"])
+            throw new FigureException("All of the supply is lost above the middle: nothing is left to divide.");
+        // Two drops divide as two resistances do.
+        var upper = v.Find("above") is { } drop ? Math.Max(v["lower"] * drop / (v["volts"] - drop), 0.001) : v["upper"];
         var circuit = new FigureCircuit(
             string.Create(
                 CultureInfo.InvariantCulture,
@@ -39,7 +49,7 @@ public sealed class DividerFigures : FigureSheet
                 nominal {v["volts"]:R}V dc
                 control load: OFF*, ON
                 part G1 battery emf={v["volts"]:R}V internal=1mohm
-                part R1 resistor {v["upper"]:R}ohm
+                part R1 resistor {N(upper)}ohm
                 part R2 resistor {v["lower"]:R}ohm
                 part S1 switch
                   closed 1-2 when load=ON
@@ -62,7 +72,7 @@ public sealed class DividerFigures : FigureSheet
                 Reads = plain.Value,
             };
         }
-        var more = string.Create(CultureInfo.InvariantCulture, $"{3 * v["upper"]:R}");
+        var more = string.Create(CultureInfo.InvariantCulture, $"{N(3 * upper)}");
         var rows = new List<FigureRow>
         {
             Row("as stated", "Both are what they should be.", true),
@@ -76,7 +86,7 @@ public sealed class DividerFigures : FigureSheet
                 string.Create(CultureInfo.InvariantCulture, $"R2 resists {3 * v["lower"]:R}ohm")
             ),
         };
-        var amps = v["volts"] / (v["upper"] + v["lower"]);
+        var amps = v["volts"] / (upper + v["lower"]);
         return Fitted(
             new FigureResult(
                 [
@@ -85,7 +95,10 @@ public sealed class DividerFigures : FigureSheet
                 ],
                 ["meter", "low impedance", "with the lamp"],
                 rows
-            ),
+            )
+            {
+                Sheet = circuit.Sheet,
+            },
             v.Find(Read),
             0.02 * v["volts"]
         );

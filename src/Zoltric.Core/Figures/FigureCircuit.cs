@@ -8,7 +8,10 @@ namespace Zoltric.Core.Figures;
 /// <summary>A small circuit behind a bench, read with the meter of the core.</summary>
 internal sealed class FigureCircuit
 {
-    private readonly Machine _machine;
+    public Machine Machine { get; }
+
+    /// <summary>What was written, to be drawn.</summary>
+    public string Sheet { get; }
 
     /// <exception cref="FigureException">When the values make no circuit.</exception>
     public FigureCircuit(string sheet)
@@ -16,16 +19,25 @@ internal sealed class FigureCircuit
         var read = SheetReader.Read(sheet);
         if (read.Value is not { } circuit)
             throw new FigureException(read.Problems[0].Message);
-        _machine = new Machine(circuit);
+        (Sheet, Machine) = (sheet, new Machine(circuit));
     }
+
+    /// <param name="steps">What comes after the sources are off.</param>
+    /// <returns>A setup as text: every source off, and what else is done.</returns>
+    public static string Dead(Circuit circuit, params string[] steps) =>
+        string.Join(", ", circuit.SourcesOff.Select(i => $"{i}").Concat(steps));
 
     /// <param name="line">A reading line without result.</param>
     /// <param name="faults">What is wrong, in fault words.</param>
-    public MeterReading Read(string line, params string[] faults)
+    public MeterReading Read(string line, params string[] faults) => Read(Machine, line, faults);
+
+    /// <inheritdoc cref="Read(string, string[])"/>
+    public static MeterReading Read(Machine machine, string line, params string[] faults)
     {
-        var test = ReadingReader.Read(_machine.Circuit, line).Value!.Test;
-        var wrong = faults.SelectMany(f => FaultReader.Read(_machine.Circuit, f).Value!).ToList();
-        return Meter.Read(_machine, test, wrong);
+        ArgumentNullException.ThrowIfNull(machine);
+        var test = ReadingReader.Read(machine.Circuit, line).Value!.Test;
+        var wrong = faults.SelectMany(f => FaultReader.Read(machine.Circuit, f).Value!).ToList();
+        return Meter.Read(machine, test, wrong);
     }
 
     /// <summary>What an ohms reading is in figures: no end of them over limit.</summary>

@@ -11,18 +11,18 @@ public static class FigureReader
 
     /// <returns>The values, or what is wrong by field.</returns>
     public static (FigureValues? Values, IReadOnlyDictionary<string, string> Problems) Read(
-        FigureSheet sheet,
+        IReadOnlyList<FigureField> fields,
         Func<string, string?> written
     )
     {
-        ArgumentNullException.ThrowIfNull(sheet);
+        ArgumentNullException.ThrowIfNull(fields);
         ArgumentNullException.ThrowIfNull(written);
         var (numbers, words, problems) = (
             new Dictionary<string, double>(),
             new Dictionary<string, string>(),
             new Dictionary<string, string>()
         );
-        foreach (var f in sheet.Fields)
+        foreach (var f in fields)
         {
             var text = written(f.Name)?.Trim() ?? "";
             if (f.Choices.Count > 0)
@@ -34,7 +34,7 @@ public static class FigureReader
             else if (f.Optional && f.Dimension == Dimension.Ohm && text.Equals(OverLimit, StringComparison.OrdinalIgnoreCase))
                 numbers[f.Name] = double.PositiveInfinity;
             else if (Value(f, text) is not { } value)
-                problems[f.Name] = $"“{NotationTokenizer.Clip(text)}” is no value here: write {QuantityText.Say(f.Dimension)}.";
+                problems[f.Name] = $"{NotationTokenizer.Clip(text)} is no value here: write {QuantityText.Say(f.Dimension)}.";
             else if (value < f.Least || value > f.Most)
                 problems[f.Name] =
                     value <= 0 && f.Least > 0
@@ -44,6 +44,14 @@ public static class FigureReader
                 numbers[f.Name] = value;
         }
         return (problems.Count == 0 ? new FigureValues(numbers, words) : null, problems);
+    }
+
+    /// <summary>What was written in a field as the result of a reading line: with its unit, a decimal point.</summary>
+    public static string Result(Dimension dimension, string written)
+    {
+        ArgumentNullException.ThrowIfNull(written);
+        var text = written.Trim().Replace(',', '.').Replace(" ", "", StringComparison.Ordinal);
+        return QuantityText.TryParse(text, out var q) && q.Dimension == Dimension.None ? text + Units.Short(dimension) : text;
     }
 
     private static string Bound(double value, FigureField f) =>

@@ -1,4 +1,6 @@
+using System.Globalization;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Figures;
 
@@ -38,6 +40,21 @@ public sealed record FigureResult(IReadOnlyList<string> Says, IReadOnlyList<stri
 
     /// <summary>True where something was read and no state here shows it.</summary>
     public bool FitsNone { get; init; }
+
+    /// <summary>Further tables, each with its own heading.</summary>
+    public IReadOnlyList<FigureTable> More { get; init; } = [];
+
+    /// <summary>Sheet of the circuit behind the figures, to be drawn; null where none is.</summary>
+    public string? Sheet { get; init; }
+}
+
+/// <summary>A table beside the main one.</summary>
+/// <param name="Of">What a row is, the heading of its first column.</param>
+/// <param name="Columns">What each further column shows.</param>
+public sealed record FigureTable(string Title, string Of, IReadOnlyList<string> Columns, IReadOnlyList<FigureRow> Rows)
+{
+    /// <summary>What it says in a sentence; empty where nothing is to be said.</summary>
+    public string Says { get; init; } = "";
 }
 
 /// <summary>What was written into the fields, each within its limits.</summary>
@@ -45,6 +62,9 @@ public sealed class FigureValues(IReadOnlyDictionary<string, double> numbers, IR
 {
     /// <exception cref="KeyNotFoundException">Where an optional field was left empty: ask by <see cref="Find"/>.</exception>
     public double this[string field] => numbers[field];
+
+    /// <summary>Fields in which a number was written.</summary>
+    public IEnumerable<string> Numbers => numbers.Keys;
 
     public double? Find(string field) => numbers.TryGetValue(field, out var v) ? v : null;
 
@@ -66,6 +86,9 @@ public abstract class FigureSheet
 
     public abstract IReadOnlyList<FigureField> Fields { get; }
 
+    /// <summary>What it asks for on a machine; the same as alone unless the machine has things to list.</summary>
+    public virtual IReadOnlyList<FigureField> FieldsOn(Circuit circuit) => Fields;
+
     /// <summary>What the figures rest on, with their sources.</summary>
     public abstract string RestsOn { get; }
 
@@ -74,6 +97,26 @@ public abstract class FigureSheet
 
     /// <summary>What a part of a sheet fills in, by field; null where this bench has nothing to say about it.</summary>
     public virtual IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part) => null;
+
+    /// <summary>What is worked out on the very machine, by its own sheet.</summary>
+    public virtual IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part) => [];
+
+    /// <summary>The sheet with what this bench proposes drawn in; the reason where it may not be; null where it proposes nothing.</summary>
+    /// <param name="sheet">The sheet's text as typed.</param>
+    public virtual FigureDraft? Drawn(Circuit circuit, Part part, string sheet) => null;
+
+    /// <summary>All that was read in its fields, as lines of the job with their results.</summary>
+    /// <param name="written">What stands in a field.</param>
+    public virtual IEnumerable<string> Lines(Circuit circuit, Part part, Func<string, string?> written)
+    {
+        ArgumentNullException.ThrowIfNull(written);
+        return
+            Fields.FirstOrDefault(f => f.Name == Read) is { } field
+            && written(Read) is { Length: > 0 } read
+            && Line(circuit, part) is { } line
+            ? [$"{line} = {FigureReader.Result(field.Dimension, read)}"]
+            : [];
+    }
 
     /// <summary>The reading that its field <c>read</c> is, as a line without result; null where it is none of the sheet's.</summary>
     public virtual string? Line(Circuit circuit, Part part) => null;
@@ -98,6 +141,9 @@ public abstract class FigureSheet
         return result with { Fits = fits, FitsNone = fits is null };
     }
 
+    /// <summary>A number as a sheet is written: no exponent.</summary>
+    protected static string N(double value) => value.ToString("0.#########", CultureInfo.InvariantCulture);
+
     protected static string Say(double value, Dimension dimension) => MeterReading.Format(value, dimension);
 
     /// <summary>Every bench, by its word; found by the files of this folder.</summary>
@@ -109,6 +155,12 @@ public abstract class FigureSheet
             .OrderBy(f => f.Title, StringComparer.Ordinal)
             .ToDictionary(f => f.Name, StringComparer.Ordinal);
 }
+
+/// <summary>A proposal drawn into a sheet, or why it is not offered.</summary>
+/// <param name="Does">What it does, in a few words.</param>
+/// <param name="Sheet">The text with it; null where it may not be.</param>
+/// <param name="Says">What follows from it, or why it may not be.</param>
+public sealed record FigureDraft(string Does, string? Sheet, string Says);
 
 /// <summary>Values that do not go together; the message says why.</summary>
 public sealed class FigureException(string message) : Exception(message);

@@ -75,7 +75,7 @@ public sealed class FuseFigures : FigureSheet
     public override IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
-        return part.Kind is Fuse && part.Value(Dimension.Ampere) is { } amps
+        return part.Kind is Fuse && part.Value(Dimension.Ampere) is >= 1 and <= 60 and var amps
             ? new Dictionary<string, string> { ["rating"] = string.Create(CultureInfo.InvariantCulture, $"{amps:0.##}A") }
             : null;
     }

@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
@@ -14,16 +15,30 @@ namespace Zoltric.Core.Figures;
 /// <param name="Unplugged">Volts on the loom's side with the plug out; null for what does not come apart.</param>
 /// <param name="Dead">Ohms from the loom's side to the return, everything off and the plug out; null likewise.</param>
 /// <param name="Dangerous">True where its volts can hurt.</param>
+/// <param name="Functions">What of the machine its current works.</param>
 public sealed record PinLine(
     Terminal Pin,
     IReadOnlyList<string> Wires,
     IReadOnlyList<string> Ends,
     MeterReading Plugged,
     HealthyBand Band,
-    MeterReading? Unplugged,
+    HealthyBand? Unplugged,
     MeterReading? Dead,
-    bool Dangerous
-);
+    bool Dangerous,
+    IReadOnlyList<string> Functions
+)
+{
+    /// <summary>True where the pin's name, a wire, a colour, a far end or a function holds the words.</summary>
+    public bool Answers(string words)
+    {
+        ArgumentNullException.ThrowIfNull(words);
+        words = words.Trim();
+        return Pin.Name.Equals(words, StringComparison.OrdinalIgnoreCase)
+            || PinTable.Number(Pin.Name).Equals(words, StringComparison.OrdinalIgnoreCase)
+            || Wires.SelectMany(w => w.Split(' ')).Contains(words, StringComparer.OrdinalIgnoreCase)
+            || words.Length > 2 && Ends.Concat(Functions).Any(t => t.Contains(words, StringComparison.OrdinalIgnoreCase));
+    }
+}
 
 /// <summary>Pin by pin what a plug or module should show, by the solver.</summary>
 public static class PinTable
@@ -36,6 +51,26 @@ public static class PinTable
     }
 
     private const int FewestPins = 4;
+
+    /// <summary>A pin of a plug without its half: 4 of 4a.</summary>
+    public static string Number(string pin)
+    {
+        ArgumentNullException.ThrowIfNull(pin);
+        return pin.Length > 1 && pin[^1] is 'a' or 'b' && char.IsAsciiDigit(pin[^2]) ? pin[..^1] : pin;
+    }
+
+    /// <summary>
+    /// Every pin that the body has, in the order it is counted: those of a plug by its size, of a module from 1 to its last one.
+    /// </summary>
+    public static IReadOnlyList<string> Body(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        var named = part.Model.Terminals.Select(t => part.Kind is PinRow ? Number(t) : t).Distinct(StringComparer.Ordinal).ToList();
+        if (!named.All(n => int.TryParse(n, out _)))
+            return [.. named.OrderBy(n => n.Length).ThenBy(n => n, StringComparer.Ordinal)];
+        var last = Math.Max(part.Pins, named.Select(n => int.Parse(n, null)).DefaultIfEmpty(0).Max());
+        return [.. Enumerable.Range(1, Math.Min(last, PinFace.MostPins)).Select(n => $"{n}")];
+    }
 
     private static IEnumerable<Terminal> UsedOf(Circuit circuit, Part part)
     {
@@ -54,7 +89,19 @@ public static class PinTable
         var parts = part.Kind.Unplugs && part.Kind is not PinRow { ComesApart: false } && !part.Kind.IsSource;
         var apart = setup with { Interventions = [.. setup.Interventions, new Intervention.Unplug(part.Tag)] };
         var dead = new Setup([.. circuit.SourcesOff, new Intervention.Unplug(part.Tag)], []);
-        return [.. UsedOf(circuit, part).Select(Line)];
+        // Which function's current passes a pin: by the lanes of each.
+        var passes = circuit
+            .Functions.SelectMany(f => LaneFinder.Find(machine, f).SelectMany(l => l.Stations).Select(x => (At: x.Terminal.Bare, f.Name)))
+            .Where(x => x.At.Tag == part.Tag)
+            .ToLookup(x => x.At, x => x.Name);
+        return
+        [
+            .. UsedOf(circuit, part)
+                .OrderBy(t => int.TryParse(Number(t.Name), out var n) ? n : int.MaxValue)
+                .ThenBy(t => t.Name.Length)
+                .ThenBy(t => t.Name, StringComparer.Ordinal)
+                .Select(Line),
+        ];
 
         PinLine Line(Terminal pin)
         {
@@ -71,14 +118,15 @@ public static class PinTable
                 [.. wires.Select(w => PointNames.Point(circuit, w.From == pin ? w.To : w.From))],
                 plugged,
                 HealthyBand.Of(plugged, MeterClass.Service),
-                parts ? Meter.Read(machine, new Test(apart, volts with { P = loom })) : null,
+                parts ? HealthyBand.Of(Meter.Read(machine, new Test(apart, volts with { P = loom })), MeterClass.Service) : null,
                 parts && loom.Bare != back.Bare
                     ? Meter.Read(
                         machine,
                         new Test(dead, new Probe.Ohms(new Across($"{loom} {back}", new ProbePoint(loom), new ProbePoint(back))))
                     )
                     : null,
-                SafetyLimits.IsDangerous(nets.At(pin))
+                SafetyLimits.IsDangerous(nets.At(pin)),
+                [.. passes[pin.Bare].Distinct()]
             );
         }
     }

@@ -87,7 +87,10 @@ public sealed class SplitFigures : FigureSheet
                 ],
                 ["on leg 1", "on leg 2", "leg to leg", "amps in the neutral"],
                 rows
-            ),
+            )
+            {
+                Sheet = circuit.Sheet,
+            },
             v.Find(Read),
             3
         );

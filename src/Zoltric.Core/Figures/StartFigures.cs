@@ -1,6 +1,9 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Routes;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Figures;
 
@@ -41,6 +44,7 @@ public sealed class StartFigures : FigureSheet
         GoodContact = 0.03,
         MostCable = 0.2,
         MostContact = 0.3,
+        MostString = 0.8,
         LeastPosts = 9.6;
 
     /// <summary>What joins the resistances has next to none of its own.</summary>
@@ -120,8 +124,17 @@ public sealed class StartFigures : FigureSheet
                 Math.Min(k, system * GoodCable / coilAmps)
             ),
             Row(
+                "its wire at twice the size, joints as they are",
+                "Half of what is lost is taken for copper: thicker wire mends no joint.",
+                p,
+                c,
+                g,
+                0.75 * k
+            ),
+            Row(
                 "a relay near the starter, worked by the string",
-                "Only where no safety contact is in the string: its own contact, welded, would crank whatever they say.",
+                "Only where no safety part is in the string. Interlocks stay in charge of its coil; welded, its contact cranks "
+                    + "whatever they say.",
                 p,
                 c,
                 g,
@@ -150,7 +163,103 @@ public sealed class StartFigures : FigureSheet
         Judge("The ground", v["ground"], MostCable);
         if (posts < system * LeastPosts)
             says.Add($"{Say(posts, Dimension.Volt)} at the posts is low: charge and test the battery first.");
-        return new FigureResult(says, ["motor", "battery posts", "solenoid", "solenoid then"], rows);
+        return new FigureResult(says, ["motor", "battery posts", "solenoid", "solenoid then"], rows) { More = [Shares(v, system)] };
+    }
+
+    /// <summary>What each stretch takes of the volts at rest, the largest first.</summary>
+    private static FigureTable Shares(FigureValues v, int system)
+    {
+        var (amps, coil) = (v["amps"], (v["posts"] - v["control"] - v["ground"]) / v["coil"]);
+        (string What, double Lost, double Most, double Through)[] stretches =
+        [
+            ("inside the battery", v["rest"] - v["posts"], v["rest"] - system * LeastPosts, amps),
+            ("plus cable and its joints", v["plus"], system * MostCable, amps),
+            ("contact of the solenoid", v["contact"], system * MostContact, amps),
+            ("ground", v["ground"], system * MostCable, amps),
+            ("string to the solenoid", v["control"], system * MostString, coil),
+        ];
+        return new FigureTable(
+            "Where the volts go",
+            "Stretch",
+            ["lost", "at most", "its ohms", "heat"],
+            [
+                .. stretches
+                    .OrderByDescending(s => s.Lost - s.Most)
+                    .Select(s => new FigureRow(
+                        s.What,
+                        [
+                            Say(s.Lost, Dimension.Volt),
+                            Say(s.Most, Dimension.Volt),
+                            Say(s.Lost / s.Through, Dimension.Ohm),
+                            Say(s.Lost * s.Through, Dimension.Watt),
+                        ],
+                        s.Lost > s.Most ? "Too much: halve it with the probe while it cranks." : "Within its limit."
+                    )
+                    {
+                        Sound = s.Lost <= s.Most,
+                    }),
+            ]
+        );
+    }
+
+    /// <summary>
+    /// The staircase of the machine's own cranking circuit and of the strings that work it: what each step loses when all is well, and the
+    /// limit that the trade sets.
+    /// </summary>
+    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(part);
+        var circuit = machine.Circuit;
+        var function = circuit.Functions.FirstOrDefault(f => f.Test is FunctionTest.LoadWorks l && l.Tag == part.Tag);
+        if (function is null || FunctionState.SetupFor(circuit, function) is not { } setup)
+            return [];
+        return
+        [
+            .. LaneFinder.Find(machine, function).Where(l => !l.IsMeter && l.Stations.Count > 2).Select(l => Steps(machine, l, $"{setup}")),
+        ];
+    }
+
+    private static FigureTable Steps(Machine machine, Lane lane, string setup)
+    {
+        var circuit = machine.Circuit;
+        var system = circuit.NominalVolts > 18 ? 2 : 1;
+        List<FigureRow> rows = [];
+        double sum = 0;
+        for (var i = 1; i < lane.Stations.Count; i++)
+        {
+            var (from, to) = (lane.Stations[i - 1].Terminal, lane.Stations[i].Terminal);
+            if (lane.Stations[i].Via is not { IsMetal: false, IsLoad: false } via)
+                continue;
+            var lost = FigureCircuit.Read(machine, $"{setup} : V {from} {to}");
+            sum += Math.Abs(lost.Value ?? 0);
+            var what = via.WireId is { } w ? $"wire {w}" : circuit.FindPart(via.Tag!)!.Spoken;
+            rows.Add(
+                new FigureRow(
+                    $"{what}, {PointNames.Point(circuit, from)} to {PointNames.Point(circuit, to)}",
+                    [lost.Text, Say(system * MostOf(via, lane), Dimension.Volt)],
+                    ""
+                )
+            );
+        }
+        return new FigureTable($"{lane.Title}: {Say(lane.Amps, Dimension.Ampere)}", "From, to", ["lost when well", "at most"], rows)
+        {
+            Says = $"{Say(sum, Dimension.Volt)} are lost on the way when all is well. Read each step while it should crank.",
+        };
+    }
+
+    /// <summary>Limit of one step at its working current, V on 12 V; common practice, no source.</summary>
+    private static double MostOf(LaneStep via, Lane lane) =>
+        via.WireId is not null ? (lane.IsControl ? 0.1 : MostCable)
+        : via.CoilTag is not null && !lane.IsControl ? MostContact
+        : via.IsContact ? 0.2
+        : 0.1;
+
+    public override FigureDraft? Drawn(Circuit circuit, Part part, string sheet)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(part);
+        return NearRelay.Draw(circuit, part, sheet);
     }
 
     public override IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part)

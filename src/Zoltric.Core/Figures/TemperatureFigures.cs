@@ -9,6 +9,7 @@ public sealed class TemperatureFigures : FigureSheet
 {
     private const string Platinum100 = "platinum, 100 Ω at 0 °C",
         Platinum1000 = "platinum, 1000 Ω at 0 °C",
+        Nickel100 = "nickel, 100 Ω at 0 °C",
         Thermistor = "thermistor, falling",
         Copper = "copper winding";
 
@@ -18,7 +19,7 @@ public sealed class TemperatureFigures : FigureSheet
 
     public override IReadOnlyList<FigureField> Fields { get; } =
     [
-        new("sort", "Sort", Dimension.None, Thermistor) { Choices = [Thermistor, Platinum100, Platinum1000, Copper] },
+        new("sort", "Sort", Dimension.None, Thermistor) { Choices = [Thermistor, Platinum100, Platinum1000, Nickel100, Copper] },
         new("ohms", "Ohms stated: of a thermistor at 25 °C, of a winding at 20 °C", Dimension.Ohm, "10kohm") { Most = 1e8 },
         new("beta", "Beta of a thermistor, K", Dimension.None, "3950") { Least = 500, Most = 10000 },
         new("now", "Temperature it has, °C", Dimension.Celsius, "20C") { Least = -100, Most = 400 },
@@ -28,10 +29,12 @@ public sealed class TemperatureFigures : FigureSheet
             Least = 0,
             Most = 1e9,
         },
+        new("leads", "Ohms of the leads touched together", Dimension.Ohm, "0.2ohm") { Least = 0, Most = 5 },
     ];
 
     public override string RestsOn =>
-        "Platinum: IEC 60751, A = 3.9083e-3, B = −5.775e-7, C = −4.183e-12. Thermistor: R = R25 · exp(β · (1/T − 1/298.15 K)), by "
+        "Nickel: DIN 43760, from memory. Platinum: IEC 60751, A = 3.9083e-3, B = −5.775e-7, C = −4.183e-12. Thermistor: R = R25 · "
+        + "exp(β · (1/T − 1/298.15 K)), by "
         + "which IEC "
         + "60539-1 defines β. Copper: 0.393 % a kelvin at 20 °C, IEC 60028. A thermistor's β strays by a few per cent, its ohms by 1 "
         + "to 10 %.";
@@ -49,11 +52,16 @@ public sealed class TemperatureFigures : FigureSheet
         return 1 + A * celsius + B * celsius * celsius + below;
     }
 
+    /// <summary>Ohms of a nickel sensor over those at 0 °C. Source: DIN 43760, from memory; made for −60 to 250 °C.</summary>
+    public static double NickelRatio(double celsius) =>
+        1 + 5.485e-3 * celsius + 6.65e-6 * celsius * celsius + 2.805e-11 * Math.Pow(celsius, 4);
+
     private static double Ohms(string sort, double stated, double beta, double celsius) =>
         sort switch
         {
             Platinum100 => 100 * PlatinumRatio(celsius),
             Platinum1000 => 1000 * PlatinumRatio(celsius),
+            Nickel100 => 100 * NickelRatio(celsius),
             Copper => stated * (1 + Conductor.CopperTemperatureCoefficient * (celsius - Conductor.ReferenceCelsius)),
             _ => stated * Math.Exp(beta * (1 / (celsius - Cold) - 1 / ReferenceKelvin)),
         };
@@ -79,7 +87,7 @@ public sealed class TemperatureFigures : FigureSheet
         {
             string.Create(CultureInfo.InvariantCulture, $"{Say(At(v["now"]), Dimension.Ohm)} at {v["now"]:0.#} °C."),
         };
-        if (v.Find(Read) is { } read)
+        if (v.Find(Read) is { } shown && Math.Max(shown - v["leads"], 0) is var read)
             says.Insert(
                 0,
                 double.IsInfinity(read) ? "Over limit: it is open, or its plug is off."
@@ -137,6 +145,6 @@ public sealed class TemperatureFigures : FigureSheet
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(part);
-        return $"{string.Join(", ", circuit.Sources.Select(s => $"off {s.Tag}"))}, unplug {part.Tag} : ohm {part.Tag}";
+        return $"{FigureCircuit.Dead(circuit, $"unplug {part.Tag}")} : ohm {part.Tag}";
     }
 }

@@ -107,6 +107,48 @@ public sealed class WireFigures : FigureSheet
                     : $"Read {Say(read, Dimension.Volt)}: as much as the copper loses. The joints are good."
             );
         }
-        return new FigureResult(says, ["ohms", "volts lost", "of the supply", "largest fuse"], rows);
+        return new FigureResult(says, ["ohms", "volts lost", "of the supply", "largest fuse"], rows) { More = [Windows(amps)] };
+    }
+
+    /// <summary>
+    /// How long a blade fuse holds at a share of its rating, seconds from and to. Source: ISO 8820-3, from memory.
+    /// </summary>
+    private static readonly (double Share, string Least, string Most)[] BladeWindows =
+    [
+        (1.1, "100 h", "no limit"),
+        (1.35, "0.75 s", "600 s"),
+        (1.6, "0.25 s", "50 s"),
+        (2, "0.15 s", "5 s"),
+        (3.5, "0.04 s", "0.5 s"),
+        (6, "0.02 s", "0.1 s"),
+    ];
+
+    private static readonly double[] Ratings = [3, 5, 7.5, 10, 15, 20, 25, 30, 40];
+
+    /// <summary>When a blade fuse opens, with the amps that are at its rating; and what its element is, cold.</summary>
+    private static FigureTable Windows(double amps)
+    {
+        var fuse = Ratings.FirstOrDefault(r => r >= amps / 0.8, Ratings[^1]);
+        return new FigureTable(
+            "Blade fuse: when it opens",
+            "At",
+            ["amps through it", "opens not before", "opens by"],
+            [
+                .. BladeWindows.Select(w => new FigureRow(
+                    $"{100 * w.Share:0} % of its rating",
+                    [Say(w.Share * fuse, Dimension.Ampere), w.Least, w.Most],
+                    ""
+                )),
+            ]
+        )
+        {
+            Says =
+                $"A {fuse:0.#} A blade fuse carries {Say(amps, Dimension.Ampere)} at {100 * amps / fuse:0} % of its rating (80 % is "
+                + $"the most for long). "
+                + $"Its element is {Say(Defaults.FuseElementOhms(fuse), Dimension.Ohm)} cold: "
+                + $"{Say(Defaults.FuseElementOhms(fuse), Dimension.Volt)} across it an amp. Windows by ISO 8820-3, from memory; "
+                + $"cartridge and link "
+                + "fuses have other ones.",
+        };
     }
 }

@@ -174,6 +174,18 @@ public sealed class JobDesk(
         return handovers.Count > 0 && string.CompareOrdinal(handovers[^1].At, at) >= 0 || who.Length == 0 ? holder : who;
     }
 
+    /// <summary>Why somebody may not add lines to a job; null where they may.</summary>
+    /// <param name="proved">True where people prove who they are: then only the holder writes.</param>
+    public static Refusal? MayWrite(JobView view, string who, bool proved)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        var message =
+            view.Closed ? "This job is closed; its lines stand as they are."
+            : proved && view.Job.Holder != who ? $"{view.Job.Holder} has this job in hand. Take it over first, and say so to them."
+            : null;
+        return message is null ? null : new Refusal(new Problem(Severity.Error, 1, 1, message));
+    }
+
     /// <summary>
     /// Reads a line in the setup shown and keeps it with its verdict. The job with the line, diagnosed; or the refusal, when it cannot be
     /// read or must not be done, and nothing is kept then.

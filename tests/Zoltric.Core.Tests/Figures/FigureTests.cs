@@ -10,7 +10,7 @@ public sealed class FigureTests
     private static FigureResult Work(string name, params (string Field, string Text)[] written)
     {
         var sheet = FigureSheet.All[name];
-        var (values, problems) = FigureReader.Read(sheet, f => Written(sheet, f, written));
+        var (values, problems) = FigureReader.Read(sheet.Fields, f => Written(sheet, f, written));
         problems.ShouldBeEmpty();
         return sheet.Work(values.ShouldNotBeNull());
     }
@@ -174,7 +174,7 @@ public sealed class FigureTests
         foreach (var field in sheet.Fields.Where(f => f.Choices.Count == 0))
         foreach (var text in new[] { "abc", "1e99", "-99999999999", "5 parsecs", "∞", "NaN", new string('9', 300), "12..4" })
         {
-            var (values, problems) = FigureReader.Read(sheet, f => f == field.Name ? text : Written(sheet, f, []));
+            var (values, problems) = FigureReader.Read(sheet.Fields, f => f == field.Name ? text : Written(sheet, f, []));
             values.ShouldBeNull($"{name}.{field.Name} = {text}");
             problems.Keys.ShouldBe([field.Name]);
         }
@@ -201,7 +201,7 @@ public sealed class FigureTests
                     : low * Math.Pow(high / low, random.NextDouble());
                 return value.ToString("0.#########", System.Globalization.CultureInfo.InvariantCulture);
             }
-            var (values, problems) = FigureReader.Read(sheet, Some);
+            var (values, problems) = FigureReader.Read(sheet.Fields, Some);
             problems.ShouldBeEmpty();
             FigureResult r;
             try
@@ -255,9 +255,127 @@ public sealed class FigureTests
         var heater = circuit.Parts.First(p => p.Kind is Core.Circuits.Kinds.Heater);
         var sheet = FigureSheet.All["heater"];
         var from = sheet.From(circuit, heater).ShouldNotBeNull();
-        var (values, problems) = FigureReader.Read(sheet, f => from.GetValueOrDefault(f) ?? Written(sheet, f, []));
+        var (values, problems) = FigureReader.Read(sheet.Fields, f => from.GetValueOrDefault(f) ?? Written(sheet, f, []));
         problems.ShouldBeEmpty();
         Row(sheet.Work(values!), "as rated").Reads!.Value.ShouldBe(heater.Model.Links[0].Ohms, 0.1);
         Core.Notation.ReadingReader.Read(circuit, sheet.Line(circuit, heater)!).Value.ShouldNotBeNull();
     }
+
+    /// <summary>DIN 43760, table of nickel resistances, from memory: 161.8 Ω at 100 °C, 79.1 Ω at −40 °C.</summary>
+    [Theory]
+    [InlineData(100, 161.8)]
+    [InlineData(-40, 79.1)]
+    public void Nickel_is_as_the_standards_table_has_it(double celsius, double ohms) =>
+        (100 * TemperatureFigures.NickelRatio(celsius)).ShouldBe(ohms, 0.1);
+
+    /// <summary>3.5 Ω by hand: 4.11 A at 14.4 V; at 100 °C 3.5 · (1 + 0.00393 · 80) = 4.60 Ω, 2.39 A at 11 V.</summary>
+    [Fact]
+    public void A_coil_takes_what_is_worked_by_hand_and_burns_a_switch_that_is_too_small()
+    {
+        Work("coil").Says[0].ShouldBe("4.11 A cold at 14.4 V, 2.39 A hot at 11.0 V.");
+        Work("coil").Says[1].ShouldContain("may carry it");
+        Work("coil", ("rated", "4A")).Says[1].ShouldContain("burns by the load itself");
+        // The leads are no part of it: 2.5 Ω less 0.2 Ω are 2.3 Ω, two thirds of 3.5 Ω.
+        Work("coil", ("read", "2,5")).Fits!.State.ShouldStartWith("a third of its turns");
+    }
+
+    /// <summary>Worked by the trade: 14.2 V out and 13.1 V at the post are 1.1 V lost on the way (common practice).</summary>
+    [Fact]
+    public void Charging_tells_the_side_on_which_volts_are_lost()
+    {
+        var r = Work("charging", ("read", "13.1V"));
+        r.Says[0].ShouldContain("under 13.8 V");
+        r.Says[1].ShouldBe("Plus side: 1.00 V lost, 25.0 mΩ: more than 0.20 V, halve it under load.");
+        r.Fits!.State.ShouldBe("bad joint on the plus side");
+        Work("charging", ("read", "13.1V"), ("ground", "1V")).Fits!.State.ShouldBe("bad joint on the ground side");
+        Work("charging", ("output", "12.5V"), ("read", "12.5V"), ("ground", "0V")).Says[0].ShouldContain("does not charge");
+        // Limits: 0.2 V a side, 0.5 V alternating, 30 mA back at rest.
+        Work("charging", ("output", "14.2V"), ("read", "13.9V"), ("ground", "0.1V")).Says[1].ShouldNotContain("more than");
+        Work("charging", ("ripple", "0.5V")).Says.ShouldNotContain(s => s.Contains("diode", StringComparison.Ordinal));
+        Work("charging", ("ripple", "0.51V")).Says.ShouldContain(s => s.Contains("diode is open", StringComparison.Ordinal));
+        Work("charging", ("leak", "31mA")).Says.ShouldContain(s => s.Contains("leaks", StringComparison.Ordinal));
+        Should.Throw<FigureException>(() => Work("charging", ("read", "14.4V")));
+    }
+
+    /// <summary>By hand: 1.1 V at 150 A are 7.33 mΩ; 5.3 V over that are 723 A. Rest volts: battery-trade table, from memory.</summary>
+    [Fact]
+    public void A_battery_is_judged_by_rest_volts_and_by_how_far_it_falls()
+    {
+        var r = Work("battery");
+        r.Says[1].ShouldContain("7.33 mΩ");
+        r.Says[2].ShouldContain("723 A");
+        Work("battery", ("read", "12.2V")).Fits!.State.ShouldBe("half");
+        Work("battery", ("read", "10.6V"), ("loaded", "9V")).Fits!.State.ShouldBe("one cell dead");
+        Work("battery", ("read", "13V")).Says[0].ShouldContain("surface");
+        // Least volts while cranking: 9.6 V at 21 °C, 8.5 V at −18 °C, battery-trade table from memory.
+        BatteryFigures.LeastCranking(21).ShouldBe(9.6);
+        BatteryFigures.LeastCranking(-18).ShouldBe(8.5);
+        BatteryFigures.LeastCranking(7).ShouldBe(9.35, 0.001);
+        var pair = Work("battery", ("mate", "12.29V")).More.ShouldHaveSingleItem();
+        pair.Says.ShouldContain("charge each by itself");
+        // In series the amps are the same, so the one with more volts at rest stands higher by just that.
+        double.Parse(pair.Rows[1].Shows[0].Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture).ShouldBe(14.3, 0.1);
+        Work("battery", ("mate", "12.31V")).More[0].Says.ShouldContain("match");
+    }
+
+    /// <summary>
+    /// Textbook: 4 Ω a winding are 8 Ω between terminals in star and 4 · 8 / 12 = 2.67 Ω in delta; with one open, 8, 4 and 4 Ω.
+    /// </summary>
+    [Fact]
+    public void Windings_read_as_the_textbook_says()
+    {
+        Row(Work("motor"), "all three").Shows.ShouldBe(["8.00 Ω", "8.00 Ω", "8.00 Ω"]);
+        var delta = ("joined", "three phases, joined in delta");
+        Row(Work("motor", delta), "all three").Shows.ShouldBe(["2.67 Ω", "2.67 Ω", "2.67 Ω"]);
+        Row(Work("motor", delta), "winding U open").Shows.ShouldBe(["8.00 Ω", "4.00 Ω", "4.00 Ω"]);
+        Work("motor", ("read", "OL"), ("second", "8"), ("third", "OL")).Fits!.State.ShouldBe("winding U open");
+        Work("motor", ("read", "3"), ("second", "8"), ("third", "15")).FitsNone.ShouldBeTrue();
+        var single = ("joined", "one phase, run and start winding");
+        Row(Work("motor", single), "both").Shows.ShouldBe(["4.00 Ω", "12.0 Ω", "16.0 Ω"]);
+        Work("motor", single, ("read", "4"), ("second", "OL"), ("third", "OL")).Fits!.State.ShouldBe("start winding open");
+        // NEMA MG 1 unbalance: 220, 215 and 210 V depart by 5 V from 215, 2.3 %.
+        MotorFigures.Unbalance(220, 215, 210).ShouldBe(2.326, 0.001);
+        MotorFigures.DeratedTo(1).ShouldBe(1);
+        MotorFigures.DeratedTo(5).ShouldBe(0.75);
+        MotorFigures.DeratedTo(5.1).ShouldBeNull();
+        // √3 · 400 · 5 · 0.8 = 2771 W.
+        Work("motor").Says.ShouldContain(s => s.Contains("2.77 kW", StringComparison.Ordinal));
+        Work("motor", ("earth", "4.9Mohm")).Says.ShouldContain(s => s.Contains("under 5.00 MΩ", StringComparison.Ordinal));
+    }
+
+    /// <summary>Typical data-sheet ohms, from memory: 4.2 mV across a 20 A fuse of 3.2 mΩ are 1.3 A.</summary>
+    [Fact]
+    public void The_fuse_that_carries_the_drain_stands_first()
+    {
+        var r = Work("drain", ("whole", "1.4A"), ("rating-2", "20A"), ("volts-2", "4.2mV"), ("volts-1", "0.3mV"));
+        r.Rows[0].State.ShouldBe("fuse 2");
+        r.Rows[0].Shows[2].ShouldBe("1.31 A");
+        r.Says[0].ShouldContain("33.6 amp-hours a day");
+        Work("drain", ("whole", "1.4A")).Says[1].ShouldContain("past them");
+        var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
+        var sheet = FigureSheet.All["drain"];
+        sheet.FieldsOn(circuit).ShouldContain(f => f.Name == "volts-F2" && f.Label.Contains("starter fuse", StringComparison.Ordinal));
+        sheet
+            .Lines(circuit, circuit.FindPart("G1")!, f => f == "volts-F2" ? "4,2mV"
+                : f == "volts-F1" ? ""
+                : null)
+            .ShouldAllBe(l => Core.Notation.ReadingReader.Read(circuit, l).Value!.Result != null);
+    }
+
+    /// <summary>An element whose case is reached takes amps that do not come back: both lines in one clamp show them.</summary>
+    [Fact]
+    public void A_thermostat_a_cut_out_and_a_case_read_by_themselves()
+    {
+        var r = Work("heater");
+        Row(r, "thermostat open").Shows[2].ShouldBe("OL");
+        Row(r, "cut-out open").Shows[3].ShouldBe("OL");
+        // 2 kW at 230 V are 26.45 Ω; the leak of this row is five times that, 230 V / 132 Ω.
+        Row(r, "element leaks").Shows[5].ShouldStartWith("1.7");
+        Row(r, "as rated").Shows[5].ShouldBe("0.00 A");
+        Work("heater", ("insulation", "0.9Mohm")).Says.ShouldContain(s => s.Contains("under 1.00 MΩ", StringComparison.Ordinal));
+    }
+
+    /// <summary>The volts of two drops divide as two resistances: 8 of 12 V lost above leave 4 V, whatever the ohms.</summary>
+    [Fact]
+    public void Drops_may_be_written_for_ohms() => Row(Work("divider", ("above", "8V")), "as stated").Shows[0].ShouldBe("4.00 V");
 }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Checking;
+using Zoltric.Core.Figures;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Patterns;
 using Zoltric.Drawing.Schematic;
@@ -57,6 +58,13 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     [BindProperty(SupportsGet = true)]
     public string? Pattern { get; set; }
+
+    /// <summary>A bench of figures whose proposal for a part is drawn in, to be looked at and kept.</summary>
+    [BindProperty(SupportsGet = true)]
+    public string? Draft { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public string? Part { get; set; }
     public string Drawing { get; private set; } = "";
     public MachineRow? Machine { get; private set; }
     public IReadOnlyList<Problem> Problems { get; private set; } = [];
@@ -68,6 +76,13 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
             return NotFound();
         Text = Machine is not null ? (await machines.Sheet(Machine.SheetId))!.Text : StartText();
         Basis = Machine?.Version ?? 0;
+        if (
+            SheetReader.Read(Text).Value is { } circuit
+            && FigureSheet.All.TryGetValue(Draft ?? "", out var figures)
+            && circuit.FindPart(Part ?? "") is { } part
+            && figures.Drawn(circuit, part, Text) is { Sheet: { } with } draft
+        )
+            (Text, Said) = (with, $"Drawn in, not kept yet: {draft.Does}. {draft.Says}");
         Draw(SheetReader.Read(Text).Value);
         return Page();
     }

@@ -76,21 +76,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         Text = text ?? "";
-        var (after, refusal) =
-            view.Closed
-                ? new Added(view, new Refusal(new Problem(Severity.Error, 1, 1, "This job is closed; its lines stand as they are.")))
-            : Author.IsProved(HttpContext) && view.Job.Holder != Me
-                ? new Added(
-                    view,
-                    new Refusal(
-                        new Problem(
-                            Severity.Error,
-                            1,
-                            1,
-                            $"{view.Job.Holder} has this job in hand. Take it over first, and say so to them."
-                        )
-                    )
-                )
+        var (after, refusal) = JobDesk.MayWrite(view, Me, Author.IsProved(HttpContext)) is { } may
+            ? new Added(view, may)
             : await desk.Add(view, Text, Me, done, asked, token);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
