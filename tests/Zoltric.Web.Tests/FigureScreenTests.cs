@@ -128,17 +128,18 @@ public sealed class FigureScreenTests
         b.Find(".found").Text.ShouldContain("not kept yet");
     }
 
-    /// <summary>Three elements of the oven with one lost, from its sheet.</summary>
+    /// <summary>Elements of the oven and of the dryer, one lost, from their sheets.</summary>
     [Theory]
-    [InlineData(1280, 800)]
-    [InlineData(390, 844)]
-    public void The_ovens_elements_are_read_from_its_sheet(int width, int height)
+    [InlineData(1280, 800, "oven takes twice")]
+    [InlineData(390, 844, "oven takes twice")]
+    [InlineData(390, 844, "drum turns, no heat")]
+    public void Elements_are_read_from_their_sheet(int width, int height, string complaint)
     {
         using var server = new ServerProcess();
         using var b = new Browser(width, height, phone: width < 600);
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
-        b.Driver.Navigate().GoToUrl($"{server.Address}/figures?job={JobOf(b, "oven takes twice")}");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/figures?job={JobOf(b, complaint)}");
         var heaters = b.All(".figure-list li").Single(l => l.Text.StartsWith("Heating", StringComparison.Ordinal));
         b.Click(heaters.FindElement(By.CssSelector("summary")));
         b.Click(heaters.FindElement(By.CssSelector(".figure-parts a")));

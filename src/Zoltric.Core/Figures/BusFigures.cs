@@ -89,6 +89,7 @@ public sealed class BusFigures : FigureSheet
             new FigureResult(
                 [
                     $"{rows[0].Shows[0]} with the supply off is right here; {rows[1].Shows[0]} is one end.",
+                    "On a socket of 16 pins the lines are 6 and 14 (ISO 15031-3), on one of nine pins C and D (SAE J1939-13).",
                     "Supply off and a minute of rest first: a module that talks while it is measured spoils the ohms.",
                 ],
                 ["ohms, supply off", "high line", "low line"],
@@ -96,7 +97,7 @@ public sealed class BusFigures : FigureSheet
             )
             {
                 Sheet = circuit.Sheet,
-                More = [Ladder(circuit, modules, v.Word("where") == InModules)],
+                More = [ToGroundAndSupply(circuit), Ladder(circuit, modules, v.Word("where") == InModules)],
             },
             v.Find(Read),
             2
@@ -131,6 +132,36 @@ public sealed class BusFigures : FigureSheet
                 $"path G1.+ {(i == modules ? "-[ws]-" : "-")} A{i}.1\npath A{i}.2 - G1.-\npath A{i}.3 - SH{i}\npath A{i}.4 - SL{i}\n"
             );
         return sheet.ToString();
+    }
+
+    /// <summary>Each line to ground and to the supply's lead, everything off, when it touches something.</summary>
+    private static FigureTable ToGroundAndSupply(FigureCircuit circuit)
+    {
+        FigureRow Row(string state, string follows, params string[] faults) =>
+            new(
+                state,
+                [
+                    .. new[] { "X1:1a G1.-", "X1:2a G1.-", "X1:1a G1.+", "X1:2a G1.+" }.Select(at =>
+                        circuit.Read($"off G1 : ohm {at}", faults).Text
+                    ),
+                ],
+                follows
+            )
+            {
+                Sound = faults.Length == 0,
+            };
+        return new FigureTable(
+            "Each line to ground and to the supply, everything off",
+            "State",
+            ["high to ground", "low to ground", "high to supply", "low to supply"],
+            [
+                Row("sound", "Kilo-ohms of the modules; much differs by maker."),
+                Row("high line touches ground", "The line that touches reads the lower by what one end is.", "wh grounded 0.5ohm"),
+                Row("low line touches ground", "The line that touches reads the lower by what one end is.", "wl grounded 0.5ohm"),
+                Row("high line touches the supply", "Nearly nothing to the supply's lead: halve it at the joints.", "wh to-supply 0.5ohm"),
+                Row("low line touches the supply", "Nearly nothing to the supply's lead: halve it at the joints.", "wl to-supply 0.5ohm"),
+            ]
+        );
     }
 
     private static FigureTable Ladder(FigureCircuit circuit, int modules, bool inModules)

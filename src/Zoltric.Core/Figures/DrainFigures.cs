@@ -1,3 +1,4 @@
+using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 
@@ -47,6 +48,7 @@ public sealed class DrainFigures : FigureSheet
     private static IEnumerable<Part> Fuses(Circuit circuit) =>
         circuit.Parts.Where(p => p.Kind is Fuse && p.Has("blade") && p.Value(Dimension.Ampere) is >= 1 and <= 60).Take(MostFuses);
 
+    /// <summary>A fuse of the sheet has its rating in the name of its field.</summary>
     public override IReadOnlyList<FigureField> FieldsOn(Circuit circuit)
     {
         ArgumentNullException.ThrowIfNull(circuit);
@@ -54,10 +56,25 @@ public sealed class DrainFigures : FigureSheet
         [
             .. Common,
             .. Fuses(circuit)
-                .SelectMany(f =>
-                    Pair(f.Tag, $"{f.Spoken}{(f.Place is { } at ? $", {at}" : "")}", $"{f.Value(Dimension.Ampere):0.##}A", "")
-                ),
+                .Select(f => new FigureField(FieldOf(f), $"{f.Spoken}, {Rating(f)} A, volts across it", Dimension.Volt, "")
+                {
+                    Optional = true,
+                    Least = 0,
+                    Most = 1,
+                }),
         ];
+    }
+
+    private static string FieldOf(Part fuse) => $"{Volts}{fuse.Tag}@{Rating(fuse)}";
+
+    private static string Rating(Part fuse) => $"{fuse.Value(Dimension.Ampere):0.##}";
+
+    /// <summary>Tag and rating of what a field of volts is about; null where no rating was written.</summary>
+    private static (string Tag, double Amps)? FuseOf(string field, FigureValues v)
+    {
+        var named = field[Volts.Length..].Split('@');
+        var amps = named.Length > 1 ? double.Parse(named[1], CultureInfo.InvariantCulture) : v.Find(Rated + named[0]);
+        return amps is { } a ? (named.Length > 1 ? named[0] : $"fuse {named[0]}", a) : null;
     }
 
     public override string RestsOn =>
@@ -74,9 +91,10 @@ public sealed class DrainFigures : FigureSheet
         var (whole, allowed) = (v[Whole], v["allowed"] * v["batteries"]);
         var fuses = v
             .Numbers.Where(n => n.StartsWith(Volts, StringComparison.Ordinal))
-            .Select(n => n[Volts.Length..])
-            .Where(t => v.Find(Rated + t) is not null)
-            .Select(t => (Tag: t, Amps: v[Volts + t] / Defaults.FuseElementOhms(v[Rated + t]), Rating: v[Rated + t]))
+            .Select(n => (Read: v[n], Fuse: FuseOf(n, v)))
+            .Where(f => f.Fuse is not null)
+            .Select(f => (f.Read, f.Fuse!.Value.Tag, Ohms: Defaults.FuseElementOhms(f.Fuse.Value.Amps)))
+            .Select(f => (f.Tag, f.Read, f.Ohms, Amps: f.Read / f.Ohms))
             .OrderByDescending(f => f.Amps)
             .ToList();
         var seen = fuses.Sum(f => f.Amps);
@@ -84,10 +102,10 @@ public sealed class DrainFigures : FigureSheet
             .Select(
                 (f, i) =>
                     new FigureRow(
-                        char.IsAsciiDigit(f.Tag[0]) ? $"fuse {f.Tag}" : f.Tag,
+                        f.Tag,
                         [
-                            Say(v[Volts + f.Tag], Dimension.Volt),
-                            Say(Defaults.FuseElementOhms(f.Rating), Dimension.Ohm),
+                            Say(f.Read, Dimension.Volt),
+                            Say(f.Ohms, Dimension.Ohm),
                             Say(f.Amps, Dimension.Ampere),
                             whole > 0 ? $"{Math.Min(f.Amps / whole, 1):P0}" : "",
                         ],
@@ -134,7 +152,7 @@ public sealed class DrainFigures : FigureSheet
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(written);
         return Fuses(circuit)
-            .Where(f => written(Volts + f.Tag) is { Length: > 0 })
-            .Select(f => $" : drop {f.Tag} = {FigureReader.Result(Dimension.Volt, written(Volts + f.Tag)!)}");
+            .Where(f => written(FieldOf(f)) is { Length: > 0 })
+            .Select(f => $" : drop {f.Tag} = {FigureReader.Result(Dimension.Volt, written(FieldOf(f))!)}");
     }
 }

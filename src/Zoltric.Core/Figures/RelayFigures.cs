@@ -117,7 +117,7 @@ public sealed class RelayFigures : FigureSheet
         var states = key
             .Positions.Select(p =>
                 (
-                    Name: $"{key.Name}={p}",
+                    Name: $"{key.Name} {p}",
                     Setup: string.Join(
                         ", ",
                         (works?.Steps ?? [])
@@ -134,7 +134,12 @@ public sealed class RelayFigures : FigureSheet
             t => t,
             t => states.Select(s => FigureCircuit.Read(machine, $"unplug {part.Tag}, {s.Setup} : {Volts(t)}")).ToList()
         );
-        var rows = legs.Select(t => new FigureRow(t, [.. read[t].Select(r => r.Text)], "")).ToList();
+        var rows = legs.Select(t => new FigureRow(
+                t,
+                [.. read[t].Select(r => Math.Abs(r.Value ?? 0) < Nothing * circuit.NominalVolts ? "none" : r.Text)],
+                ""
+            ))
+            .ToList();
         rows.Add(
             new FigureRow(
                 "live of these",
@@ -185,6 +190,9 @@ public sealed class RelayFigures : FigureSheet
 
         static string Box(Part p) => p.Place?.Split(',')[0].Trim() ?? p.Tag;
     }
+
+    /// <summary>Under this share of the nominal volts a leg is as good as dead.</summary>
+    private const double Nothing = 0.05;
 
     /// <summary>Share by which coils of one type differ.</summary>
     private const double AlikeWithin = 0.1;
@@ -247,6 +255,7 @@ public sealed class RelayFigures : FigureSheet
             : v["lost"] > WornVolts
                 ? $"The contact loses {Say(v["lost"], Dimension.Volt)}: worn, {Say(ohms, Dimension.Ohm)}. Renew it at the next chance."
             : $"The contact loses {Say(v["lost"], Dimension.Volt)}: good.",
+            "Coil 86–85, contact 30–87, at rest 30–87a (DIN 72552); industrial A1–A2, 11–14, at rest 11–12 (EN 50005).",
             "A diode across the coil makes its plus and minus matter: turned round it shorts the feed.",
         };
         says.Add(

@@ -219,6 +219,16 @@ public sealed class FigureTests
         }
     }
 
+    /// <summary>ASTM B258 and IEC 60028: 10 awg is 5.26 mm² and 3.28 mΩ a metre, 1/0 awg 53.5 mm²; 2.5 mm² is 6.9 mΩ a metre.</summary>
+    [Fact]
+    public void Gauges_and_sections_are_as_the_standards_have_them()
+    {
+        string Row(string table, string mark) => ReferenceTables.All.Single(t => t.Name == table).Rows.Single(r => r.Mark == mark).Means;
+        Row("gauges", "10 awg").ShouldBe("5.26 mm², 3.28 mΩ a metre");
+        Row("gauges", "1/0 awg").ShouldStartWith("53.4");
+        Row("sections", "2.5 mm²").ShouldStartWith("6.9 mΩ");
+    }
+
     /// <summary>The tables say of contacts and relays what the sheet's own rules do, and nothing twice.</summary>
     [Fact]
     public void The_tables_agree_with_the_kinds_of_the_sheet()
@@ -354,10 +364,10 @@ public sealed class FigureTests
         Work("drain", ("whole", "1.4A")).Says[1].ShouldContain("past them");
         var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
         var sheet = FigureSheet.All["drain"];
-        sheet.FieldsOn(circuit).ShouldContain(f => f.Name == "volts-F2" && f.Label.Contains("starter fuse", StringComparison.Ordinal));
+        sheet.FieldsOn(circuit).ShouldContain(f => f.Name == "volts-F2@30" && f.Label.Contains("starter fuse", StringComparison.Ordinal));
         sheet
-            .Lines(circuit, circuit.FindPart("G1")!, f => f == "volts-F2" ? "4,2mV"
-                : f == "volts-F1" ? ""
+            .Lines(circuit, circuit.FindPart("G1")!, f => f == "volts-F2@30" ? "4,2mV"
+                : f == "volts-F1@15" ? ""
                 : null)
             .ShouldAllBe(l => Core.Notation.ReadingReader.Read(circuit, l).Value!.Result != null);
     }

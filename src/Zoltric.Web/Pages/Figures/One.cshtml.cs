@@ -39,6 +39,9 @@ public sealed class OneModel(JobDesk desk, NoteStore notes, LogbookStore logbook
     /// <summary>What is worked out on the machine's own sheet.</summary>
     public IReadOnlyList<FigureTable> OnMachine { get; private set; } = [];
 
+    /// <summary>The bus of the machine from end to end; none where the bench is about another thing.</summary>
+    public IReadOnlyList<BusPlace> Backbone { get; private set; } = [];
+
     /// <summary>What it proposes to draw into the sheet; null for nothing.</summary>
     public FigureDraft? Draft { get; private set; }
 
@@ -125,6 +128,7 @@ public sealed class OneModel(JobDesk desk, NoteStore notes, LogbookStore logbook
             {
                 (OfPart, _fromSheet, Fields) = (part, from, figures.FieldsOn(view.Circuit));
                 OnMachine = figures.OnMachine(view.Sheet.Machine, part);
+                Backbone = figures is BusFigures ? BusLine.Of(view.Circuit, part) : [];
                 Draft = figures.Drawn(view.Circuit, part, view.Job.SheetText);
             }
         }
