@@ -8,6 +8,7 @@ using Zoltric.Web.Import;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Pages;
 using Zoltric.Web.People;
+using Zoltric.Web.Procedures;
 using Zoltric.Web.Sheets;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -49,6 +50,8 @@ builder.Services.AddSingleton<SafetyStore>();
 builder.Services.AddSingleton<PartStore>();
 builder.Services.AddSingleton<PlaceStore>();
 builder.Services.AddSingleton<LearningStore>();
+builder.Services.AddSingleton<ProcedureStore>();
+builder.Services.AddSingleton<PlanDesk>();
 builder.Services.AddSingleton<JobArchive>();
 builder.Services.AddSingleton<LogbookStore>();
 

@@ -1,0 +1,349 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Practice;
+
+namespace Zoltric.Core.Procedures;
+
+/// <summary>How large a plan may become.</summary>
+/// <param name="Steps">Most steps; what is left then goes to the trace, the rarest first.</param>
+/// <param name="Sure">Share at which the leader is named; its proof stands with it.</param>
+public sealed record PlanLimits(int Steps = 260, double Sure = 0.95);
+
+/// <summary>A plan, and what it settles.</summary>
+/// <param name="Settles">Share of jobs with the complaint, by the odds of what may be broken, that end in a finding.</param>
+/// <param name="Minutes">Expected, by the same odds.</param>
+public sealed record MadePlan(Procedure Procedure, double Settles, double Minutes);
+
+/// <summary>
+/// The whole plan for a complaint as a procedure to be printed: at each step the test that the diagnosis would order, a branch for each
+/// answer it foresees, the likeliest branches first, until the trouble is settled or the plan is long enough. Ways that leave the same
+/// suspects run together. For somebody without a screen.
+/// </summary>
+public sealed class PlanMaker
+{
+    /// <summary>A place in the plan: what is known there, and where its end or its step is to be written.</summary>
+    /// <param name="Share">Of all jobs with this complaint, those that come here.</param>
+    private sealed record Place(IReadOnlyList<Reading> Known, double Share, Made? From, int Answer);
+
+    /// <summary>A step whose answers are filled in as they are worked out; numbered at the end.</summary>
+    private sealed class Made(ProcedureStep step, int answers)
+    {
+        public ProcedureStep Step { get; } = step;
+        public AnswerRule[] Rules { get; } = new AnswerRule[answers];
+        public StepLead?[] Ends { get; } = new StepLead?[answers];
+        public Made?[] Next { get; } = new Made?[answers];
+        public int Number { get; set; }
+    }
+
+    private readonly FaultSpace _space;
+    private readonly Circuit _circuit;
+    private readonly PlanLimits _limits;
+    private readonly DiagnosisOptions _options;
+    private readonly PriorityQueue<Place, double> _places = new();
+    private int _steps;
+    private double _settled,
+        _minutes;
+
+    private PlanMaker(FaultSpace space, PlanLimits limits, DiagnosisOptions options)
+    {
+        (_space, _circuit, _limits) = (space, space.Circuit, limits);
+        _options = options with { Alternatives = 1, Verdicts = false };
+    }
+
+    /// <param name="complaint">What is known at the start: lines with their results.</param>
+    /// <exception cref="OperationCanceledException">When nobody waits for it any more.</exception>
+    public static MadePlan Make(
+        FaultSpace space,
+        string title,
+        IReadOnlyList<Reading> complaint,
+        PlanLimits? limits = null,
+        DiagnosisOptions? options = null,
+        CancellationToken stop = default
+    )
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(complaint);
+        var maker = new PlanMaker(space, limits ?? new PlanLimits(), options ?? new DiagnosisOptions());
+        var steps = maker.Steps(complaint, stop);
+        // What holds for many steps is said once, above them.
+        var common = steps.SelectMany(s => s.Cautions).GroupBy(c => c).Where(c => c.Count() >= SaidAbove).Select(c => c.Key).ToList();
+        steps = [.. steps.Select(s => s with { Cautions = [.. s.Cautions.Except(common)] })];
+        return new MadePlan(
+            new Procedure(title, steps)
+            {
+                AppliesTo = space.Circuit.Machine ?? space.Circuit.Title,
+                MadeBy = "computed from the sheet",
+                Cautions = [.. Safety.Cautions.For(space.Circuit).Concat(common).Distinct()],
+                Notes =
+                [
+                    $"It starts from: {string.Join("; ", complaint)}.",
+                    $"It settles {100 * maker._settled:0} of 100 jobs with this complaint as the sheet has them, in about "
+                        + $"{maker._minutes:0} minutes.",
+                    "Where nothing fits: read the odd one again, leads touched together first; then look for what is not on the drawing.",
+                ],
+            },
+            maker._settled,
+            maker._minutes
+        );
+    }
+
+    /// <summary>A caution of so many steps stands at the head.</summary>
+    private const int SaidAbove = 3;
+
+    private List<ProcedureStep> Steps(IReadOnlyList<Reading> complaint, CancellationToken stop)
+    {
+        var root = new Made(new ProcedureStep("0", "the complaint"), 1);
+        Later(complaint, 1, root, 0);
+        while (_places.TryDequeue(out var place, out _))
+        {
+            stop.ThrowIfCancellationRequested();
+            Work(place);
+        }
+        var ordered = new List<Made>();
+        InOrder(root.Next[0], ordered);
+        if (ordered.Count == 0)
+            return [new ProcedureStep("1", "Nothing is left to test") { Answers = [new StepAnswer(AnswerRule.Of("so"), root.Ends[0]!)] }];
+        return
+        [
+            .. ordered.Select(m =>
+                m.Step with
+                {
+                    Number = $"{m.Number}",
+                    Answers =
+                    [
+                        .. m.Rules.Select(
+                            (r, i) => new StepAnswer(r, m.Next[i] is { } next ? new StepLead.ToStep($"{next.Number}") : m.Ends[i]!)
+                        ),
+                    ],
+                }
+            ),
+        ];
+    }
+
+    /// <summary>Numbers the steps in the order of a reader who follows the first answer first.</summary>
+    private static void InOrder(Made? step, List<Made> ordered)
+    {
+        if (step is null || step.Number > 0)
+            return;
+        ordered.Add(step);
+        step.Number = ordered.Count;
+        foreach (var next in step.Next)
+            InOrder(next, ordered);
+    }
+
+    private void Later(IReadOnlyList<Reading> known, double share, Made from, int answer) =>
+        _places.Enqueue(new Place(known, share, from, answer), -share);
+
+    private void Work(Place place)
+    {
+        var findings = Diagnostician.Diagnose(_space, place.Known, _options);
+        var sure = findings.Suspects.Count > 0 && findings.Suspects[0].Share >= _limits.Sure;
+        if (findings.Solved || sure)
+        {
+            _settled += place.Share;
+            End(place, new StepLead.Repair(Said(findings.Suspects[0]) + Proof(findings), findings.Suspects[0].Site.Unit));
+        }
+        else if (findings.NotAsDrawn)
+            End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the sheet, read the odd ones again."));
+        else if (findings.Next.Count == 0 || _steps >= _limits.Steps)
+            End(place, Open(findings));
+        else if (Known(findings) is { } same && !Reaches(same, place.From!))
+        {
+            // What is left to do from there is done there.
+            place.From!.Next[place.Answer] = same;
+            _settled += place.Share;
+        }
+        else if (findings.Next[0].Kind == AdviceKind.ProveDead)
+            Dead(place, findings.Next[0]);
+        else
+            Asked(place, findings, findings.Next[0]);
+    }
+
+    /// <summary>
+    /// The suspects that still count, with their shares to a tenth, and whether the machine is proved dead: who knows the same goes on the
+    /// same.
+    /// </summary>
+    private static string Signature(Findings f) =>
+        string.Join(
+            ' ',
+            f.Suspects.Where(s => s.Share >= LeastShare)
+                .Select(s => $"{s.Site}{s.Share:0.0}")
+                .Order(StringComparer.Ordinal)
+                .Append(f.Isolation.IsProvedDead ? "dead" : "")
+        );
+
+    private const double LeastShare = 0.01;
+
+    private readonly Dictionary<string, Made> _known = new(StringComparer.Ordinal);
+    private string _signature = "";
+
+    private Made? Known(Findings findings) => _known.GetValueOrDefault(_signature = Signature(findings));
+
+    private static bool Reaches(Made from, Made to) => from == to || from.Next.Any(n => n is not null && Reaches(n, to));
+
+    private static void End(Place place, StepLead lead) => place.From!.Ends[place.Answer] = lead;
+
+    private void Asked(Place place, Findings findings, Advice next)
+    {
+        var rules = Rules(next).ToList();
+        var sum = rules.Sum(r => r.Chance);
+        if (rules.Count == 0)
+        {
+            End(place, Open(findings));
+            return;
+        }
+        var order = ProbeOrder.Of(_circuit, next.Test, next.Expected.GoodSoFar?.High ?? next.Expected.Healthy.High);
+        var made = Put(place, next, order, rules.Count);
+        _minutes += place.Share * next.Minutes;
+        for (var i = 0; i < rules.Count; i++)
+        {
+            made.Rules[i] = rules[i].Rule;
+            Later([.. place.Known, new Reading(next.Test, rules[i].Result)], place.Share * rules[i].Chance / sum, made, i);
+        }
+    }
+
+    /// <summary>Isolate and prove dead, all pairs that are asked for one after another as one step.</summary>
+    private void Dead(Place place, Advice next)
+    {
+        var (pairs, known) = (new List<string>(), place.Known.ToList());
+        var advice = next;
+        while (advice is { Kind: AdviceKind.ProveDead } && pairs.Count < MostPairs)
+        {
+            var pair = ProbeOrder.Of(_circuit, advice.Test);
+            pairs.Add(pair.On + (pair.Black is { } b ? $" to {b}" : ""));
+            known.Add(new Reading(advice.Test, new ReadingResult.Number(0, Dimension.Volt)));
+            var after = Diagnostician.Diagnose(_space, known, _options);
+            advice = after.Solved || after.Next.Count == 0 ? null : after.Next[0];
+        }
+        var made = Put(
+            place,
+            next,
+            ProbeOrder.Of(_circuit, next.Test),
+            2,
+            $"Prove dead: {string.Join("; ", pairs)}. Under 1 V each, the tester tried on a known source before and after."
+        );
+        (made.Rules[0], made.Rules[1]) = (AnswerRule.Of("dead"), AnswerRule.Of("live"));
+        made.Ends[1] = new StepLead.Ask("Stop. Something still feeds it: find the supply before anything is touched.");
+        Later(known, place.Share, made, 0);
+    }
+
+    private const int MostPairs = 40;
+
+    private static string Asks(Test test, ProbeOrder order) =>
+        $"{order.Do} {order.On}"
+        + (test.Probe is Probe.Volts && order.Tips.Count > 0 ? $" ({order.Tips[0].Name})" : "")
+        + (
+            order.Black is not { } other ? ""
+            : test.Probe is Probe.Volts ? $", black on {other}"
+            : $": {other}"
+        );
+
+    private Made Put(Place place, Advice next, ProbeOrder order, int answers, string? question = null)
+    {
+        var made = new Made(
+            new ProcedureStep("", question ?? Asks(next.Test, order))
+            {
+                Set = string.Join(", ", order.Needs),
+                Meter = order.Meter.Dial + (order.Meter.Range is { } range ? $", range {range}" : ""),
+                Where = order.Where + (order.Wire is { } wire ? $", wire {wire}" : ""),
+                Reading = question is null ? next.Test.ToString().Trim() : "",
+                Minutes = Math.Round(next.Minutes, 1),
+                Cautions = next.Cautions,
+            },
+            answers
+        );
+        place.From!.Next[place.Answer] = made;
+        _known.TryAdd(_signature, made);
+        _steps++;
+        return made;
+    }
+
+    /// <summary>The proof that the diagnosis would still ask for before a part is bought; empty for none.</summary>
+    private string Proof(Findings findings)
+    {
+        if (findings.Next.Count == 0 || findings.Next[0].Kind == AdviceKind.ProveDead)
+            return "";
+        var next = findings.Next[0];
+        var order = ProbeOrder.Of(_circuit, next.Test, next.Expected.Healthy.High);
+        return $". First make sure: {Asks(next.Test, order)} ({next.Test.ToString().Trim()}), sound shows {next.Expected.Healthy.Text}";
+    }
+
+    /// <summary>
+    /// The answers foreseen, values parted half way between what is foreseen on either side, so that every reading has one that takes it.
+    /// </summary>
+    private IEnumerable<(AnswerRule Rule, ReadingResult Result, double Chance)> Rules(Advice next)
+    {
+        var foreseen = next
+            .Outcomes.Select(o => (Result: ReadingReader.Read(_circuit, $"{next.Test} = {o.Result}").Value?.Result, o.Chance))
+            .Where(o => o.Result is not null)
+            .ToList();
+        var values = foreseen
+            .Select(o => (o.Result, o.Chance, Value: ValueOf(o.Result!)))
+            .Where(o => o.Value is not null)
+            .OrderBy(o => o.Value)
+            .ToList();
+        var dimension = next.Test.Probe.Dimension;
+        double? from = null;
+        for (var i = 0; i < values.Count; i++)
+        {
+            double? below = i + 1 < values.Count ? Between(values[i].Value!.Value, values[i + 1].Value!.Value, dimension) : null;
+            yield return (Rule(from, below), values[i].Result!, values[i].Chance);
+            from = below;
+        }
+
+        AnswerRule Rule(double? least, double? below) =>
+            new()
+            {
+                From = least,
+                Below = below,
+                Dimension = dimension,
+            };
+
+        foreach (var o in foreseen.Where(o => ValueOf(o.Result!) is null))
+            yield return (AnswerRule.Of(o.Result!.ToString()!), o.Result!, o.Chance);
+    }
+
+    private static double? ValueOf(ReadingResult result) =>
+        result switch
+        {
+            ReadingResult.Number n => n.Value,
+            ReadingResult.Range r => (r.Low + r.High) / 2,
+            ReadingResult.OverLimit => double.PositiveInfinity,
+            _ => null,
+        };
+
+    /// <summary>Half way, for ohms by their ratio; as it is written, so that the paper and the plan have the same figure.</summary>
+    private static double Between(double low, double high, Dimension dimension)
+    {
+        var middle =
+            double.IsInfinity(high) ? Math.Max(10 * low, LeastOpenOhms)
+            : dimension == Dimension.Ohm && low > 0 ? Math.Sqrt(low * high)
+            : (low + high) / 2;
+        return AsWritten(middle, dimension);
+    }
+
+    private static double AsWritten(double value, Dimension dimension) =>
+        ProcedureText.Rule($"under {MeterReading.Format(value, dimension)}")?.Below ?? value;
+
+    /// <summary>More than this is open to a meter that was set to ohms for a sound joint.</summary>
+    private const double LeastOpenOhms = 100;
+
+    private StepLead.Ask Open(Findings findings) =>
+        new(
+            "Not settled here. Likeliest: "
+                + string.Join("; ", findings.Suspects.Take(3).Select(s => $"{Said(s)} ({100 * s.Share:0} %)"))
+                + ". Go on with the trace."
+        );
+
+    private string Said(FaultGroup g)
+    {
+        var named = _circuit.FindPart(g.Unit)?.Spoken
+            ?? (_circuit.FindWire(g.Unit) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}" : g.Unit);
+        var words = string.Join(" or ", g.Faults.Select(f => f.Words).Distinct().Take(2));
+        return $"{named}: {words}{string.Concat(g.Also.Select(a => $", and {a}"))}";
+    }
+}

@@ -1,0 +1,74 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Procedures;
+
+/// <summary>How a procedure ends on one hidden fault.</summary>
+/// <param name="End">Null where it got stuck.</param>
+/// <param name="Names">True where what it says to mend is what is broken.</param>
+/// <param name="Minutes">Of the steps walked.</param>
+public sealed record TrialEnd(Fault Fault, StepLead? End, bool Names, double Minutes, string? Trouble);
+
+/// <summary>What came of a procedure on many faults.</summary>
+public sealed record TrialSum(int Faults, int Right, int Wrong, int Unsettled, double Minutes);
+
+/// <summary>
+/// Tries a procedure on a machine with a hidden fault: the steps that are tied to the sheet are read with the meter of the core, nothing
+/// else is known. By it two procedures are compared.
+/// </summary>
+public static class ProcedureTrial
+{
+    /// <param name="unit">What of the sheet is mended for that fault: part, wire, pin.</param>
+    public static TrialEnd Run(Procedure procedure, Machine machine, Fault fault, string unit)
+    {
+        ArgumentNullException.ThrowIfNull(procedure);
+        ArgumentNullException.ThrowIfNull(machine);
+        var given = new List<GivenAnswer>();
+        double minutes = 0;
+        while (true)
+        {
+            var state = ProcedureRun.Follow(procedure, given);
+            if (state.At is not { } step || state.Trouble is not null)
+                return new TrialEnd(fault, state.End, Named(state.End, unit), minutes, state.Trouble);
+            minutes += step.Minutes;
+            if (Answer(step, machine, fault) is not { } answer)
+                return new TrialEnd(fault, null, false, minutes, $"Step {step.Number} is tied to no reading of the sheet.");
+            given.Add(new GivenAnswer(step.Number, answer));
+        }
+    }
+
+    public static TrialSum Sum(IReadOnlyList<TrialEnd> ends)
+    {
+        ArgumentNullException.ThrowIfNull(ends);
+        return new TrialSum(
+            ends.Count,
+            ends.Count(e => e.Names),
+            ends.Count(e => !e.Names && e.End is StepLead.Repair),
+            ends.Count(e => e.End is not StepLead.Repair),
+            ends.Count == 0 ? 0 : ends.Average(e => e.Minutes)
+        );
+    }
+
+    private static string? Answer(ProcedureStep step, Machine machine, Fault fault)
+    {
+        // Volts with the sources off: a machine that behaves is dead then.
+        if (step.Answers.Any(a => a.When.Word == "dead") && step.Reading.Length == 0)
+            return "dead";
+        if (step.Reading.Length == 0 || ReadingReader.Read(machine.Circuit, step.Reading).Value is not { } reading)
+            return step.Answers.Count == 1 ? step.Answers[0].When.Word : null;
+        var shown = Meter.Read(machine, reading.Test, [fault]);
+        if (shown.Refused)
+            return null;
+        if (shown.Value is { } value)
+            return step.Answers.FirstOrDefault(a => a.When.Takes(value)) is { When: { } rule }
+                ? rule.Word ?? $"{value:0.#########}"
+                : MeterReading.Format(value, shown.Dimension);
+        var word = shown.Answer!.Value.Text();
+        return shown.Answer == Circuits.Answer.OverLimit ? "OL" : word;
+    }
+
+    private static bool Named(StepLead? end, string unit) =>
+        end is StepLead.Repair r && (r.Of.Length > 0 ? r.Of == unit : ProcedureCheck.TagsIn(r.Text).Contains(unit.Split(':')[0]));
+}

@@ -1,0 +1,103 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Procedures;
+using Zoltric.Store;
+using Zoltric.Web.Jobs;
+
+namespace Zoltric.Web.Pages.Procedures;
+
+/// <summary>A procedure run in a job, one step a card. A step that is tied to the sheet is kept as a reading too, and weighs.</summary>
+public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore notes, LogbookStore logbook) : PageModel
+{
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
+
+    [BindProperty(SupportsGet = true)]
+    public long ProcedureId { get; set; }
+
+    public JobView View { get; private set; } = null!;
+    public Procedure Procedure { get; private set; } = null!;
+    public RunState State { get; private set; } = null!;
+    public IReadOnlyList<ProcedureAnswerRow> Given { get; private set; } = [];
+
+    /// <summary>What the step in hand shows on the sound machine; null where it is tied to nothing.</summary>
+    public string? Expected { get; private set; }
+
+    /// <summary>Why an answer was not taken, or its reading not kept.</summary>
+    public string? Problem { get; private set; }
+
+    private ProcedureRunRow _run = null!;
+
+    public async Task<IActionResult> OnGetAsync() => await Fill() ? Page() : NotFound();
+
+    /// <param name="after">Answers that stood on the page: a second tap finds one more and is dropped.</param>
+    public async Task<IActionResult> OnPostAnswerAsync(string? answer, int after)
+    {
+        if (!await Fill())
+            return NotFound();
+        var me = Author.Name(HttpContext);
+        answer = answer?.Trim() ?? "";
+        if (JobDesk.MayWrite(View, me, Author.IsProved(HttpContext)) is { } may)
+            return Said(may.Problem.Message);
+        if (after != Given.Count || State.At is not { } step)
+            return RedirectToPage(new { Id, ProcedureId });
+        if (answer.Length is 0 or > 80)
+            return Said("Write what is shown, or tap an answer.");
+        if (!step.Answers.Any(a => a.When.Takes(answer)))
+            return Said($"“{answer}” is none of its answers: {string.Join(", ", step.Answers.Select(a => a.When))}.");
+        if (step.Reading.Length > 0 && Core.Notation.ReadingReader.Read(View.Circuit, step.Reading).Value is { } reading)
+        {
+            var result = Core.Figures.FigureReader.Result(reading.Test.Probe.Dimension, answer);
+            var (_, refusal) = await desk.Add(View, $"{step.Reading} = {result}", me);
+            // What may not be measured is not answered either: the rules are those of the trace.
+            if (refusal is not null)
+                return Said($"Not kept: {refusal.Problem.Message}");
+        }
+        await procedures.Answer(_run.Id, after, step.Number, answer, me);
+        await Fill();
+        if (State.End is { } end)
+        {
+            await notes.Add(View.Job.Id, Record(end), me);
+            await logbook.Index(View.Job.Id);
+        }
+        return RedirectToPage(new { Id, ProcedureId });
+    }
+
+    public async Task<IActionResult> OnPostBackAsync()
+    {
+        if (!await Fill())
+            return NotFound();
+        if (JobDesk.MayWrite(View, Author.Name(HttpContext), Author.IsProved(HttpContext)) is { } may)
+            return Said(may.Problem.Message);
+        await procedures.Back(_run.Id);
+        return RedirectToPage(new { Id, ProcedureId });
+    }
+
+    private PageResult Said(string problem)
+    {
+        Problem = problem;
+        return Page();
+    }
+
+    private string Record(StepLead end)
+    {
+        var steps = State.Taken.Select(t => $"{t.Given.Step}: {t.Given.Answer}");
+        var ended = end is StepLead.Repair r ? r.Text : ((StepLead.Ask)end).Text;
+        return $"Procedure “{Procedure.Title}”. {string.Join("; ", steps)}. Ended in: {ended}";
+    }
+
+    private async Task<bool> Fill()
+    {
+        if (await desk.Load(Id) is not { } view || await procedures.Find(ProcedureId) is not { } row)
+            return false;
+        View = view;
+        _run = await procedures.Run(Id, row);
+        if (ProcedureText.Read(_run.Text).Value is not { } p)
+            return false;
+        Procedure = p;
+        Given = await procedures.Answers(_run.Id);
+        State = ProcedureRun.Follow(p, [.. Given.Select(g => new GivenAnswer(g.Step, g.Answer))]);
+        Expected = State.At is { } step ? StepTies.Expected(step, view.Sheet.Machine) : null;
+        return true;
+    }
+}

@@ -1,0 +1,208 @@
+using Zoltric.Core.Procedures;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Tests.Procedures;
+
+/// <summary>Procedures as people have them, read, checked and run; all of them made up for the machines of the demo.</summary>
+public sealed class ProcedureTests
+{
+    private const string Own = """
+        procedure "roller does not crank"
+        for "Pan roller PR-3"
+        caution "Chock it: it starts in gear."
+
+        step 1 "Volts at start relay K1, terminal 86"
+          set "key at START, gear NEUTRAL"
+          meter "V DC"
+          where "fuse panel, slot R2"
+          reading key=START : V K1.86
+          minutes 2
+          if under 6 V then step 2
+          if 6 V to 11 V then repair "a joint of the string resists"
+          if 11 V or more then step 3
+        step 2 "Volts at key switch S1, terminal S"
+          reading key=START : V S1.S
+          if under 6 V then repair "renew the key switch" of S1
+          if 6 V or more then ask "halve the string"
+        step 3 "Does K1 click?"
+          reading key=START : hears K1
+          if clicks then ask "go on with the starter"
+          if silent then repair "renew the relay" of K1
+        """;
+
+    private const string Paragraphs = """
+        Lamp does not light
+        1. Is there 12 V at X3 pin 1 with the key at RUN? Yes: go to step 2. No: renew fuse F1.
+        2. Measure volts at H1 terminal 1.
+           under 6 V: replace wire w43
+           6 V or more: go to 3
+        3) No volts on any of three supply pins: continuity from there to the fuse holder; none: renew that loom
+        4. Check the ground splice. Good: call the maker. Bad: clean it.
+        """;
+
+    private const string YesNo = """
+        | Step | Check | Yes | No |
+        |------|-------|-----|----|
+        | 1 | Do the lamps light? | 2 | 4 |
+        | 2 | Does the starter click? | go to step 3 | replace start relay K1 |
+        | 3 | More than 10 V at M1 terminal S? | renew the starter | next |
+        | 4 | Is F1 whole? | call the maker | renew F1 |
+        """;
+
+    private const string Pins = "Pin\tExpect\tIf not\n1\t11 V or more\trenew fuse F3\n2\tunder 0.2 V\tclean ground GND1\n3\tground\t\n";
+
+    private const string Csv =
+        "step,check,yes,no\n1,\"Seat pressed, gear in neutral?\",2,press it and try again\n2,Click heard?,renew the starter,renew K1\n";
+
+    private static ProposedProcedure Proposed(string text) => ProcedureReader.Propose(text, "chart").Value.ShouldNotBeNull();
+
+    private static StepLead? End(Procedure p, params string[] answers)
+    {
+        var given = new List<GivenAnswer>();
+        foreach (var a in answers)
+        {
+            var state = ProcedureRun.Follow(p, given);
+            state.Trouble.ShouldBeNull();
+            given.Add(new GivenAnswer(state.At!.Number, a));
+        }
+        var end = ProcedureRun.Follow(p, given);
+        end.Trouble.ShouldBeNull();
+        return end.End;
+    }
+
+    [Fact]
+    public void Our_own_text_runs_by_values_and_words_and_goes_round_through_both_forms()
+    {
+        var p = ProcedureText.Read(Own).Value.ShouldNotBeNull();
+        End(p, "12,4 V", "silent").ShouldBe(new StepLead.Repair("renew the relay", "K1"));
+        End(p, "5.99", "0.1").ShouldBe(new StepLead.Repair("renew the key switch", "S1"));
+        End(p, "6").ShouldBeOfType<StepLead.Repair>();
+        ProcedureRun.Follow(p, [new("1", "blue")]).Trouble!.ShouldContain("none of its answers");
+        var text = ProcedureText.Write(p);
+        ProcedureText.Write(ProcedureText.Read(text).Value!).ShouldBe(text);
+        ProcedureText.Write(ProcedureJson.Read(ProcedureJson.Write(p)).Value.ShouldNotBeNull()).ShouldBe(text);
+        ProcedureCheck.Of(p, DemoSheets.Read(DemoSheets.Text("PR-3"))).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task The_twin_is_as_its_schema_says()
+    {
+        var file = Path.Combine(DemoSheets.Root, "docs", "data", "procedure.schema.json");
+        var schema = await NJsonSchema.JsonSchema.FromFileAsync(file, TestContext.Current.CancellationToken);
+        foreach (var text in new[] { Own, Paragraphs, YesNo, Pins, Csv })
+            schema.Validate(ProcedureJson.Write(Proposed(text).Procedure)).ShouldBeEmpty();
+        schema.Validate("{\"title\":\"t\",\"steps\":[]}").ShouldNotBeEmpty();
+    }
+
+    [Fact]
+    public void Numbered_paragraphs_become_steps_and_their_answers()
+    {
+        var read = Proposed(Paragraphs);
+        read.NotUnderstood.ShouldBeEmpty();
+        var p = read.Procedure;
+        p.Steps.Select(s => s.Number).ShouldBe(["1", "2", "3", "3a", "4"]);
+        End(p, "no").ShouldBe(new StepLead.Repair("renew fuse F1"));
+        End(p, "yes", "2 V").ShouldBe(new StepLead.Repair("replace wire w43"));
+        End(p, "yes", "12 V", "No volts on any of three supply pins", "none").ShouldBe(new StepLead.Repair("renew that loom"));
+        End(p, "yes", "12 V", "otherwise", "bad").ShouldBe(new StepLead.Repair("clean it"));
+        ProcedureCheck.Of(p).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Tables_of_yes_and_no_of_pins_and_out_of_a_file_become_steps()
+    {
+        var p = Proposed(YesNo).Procedure;
+        End(p, "yes", "no").ShouldBe(new StepLead.Repair("replace start relay K1"));
+        End(p, "yes", "yes", "no", "n").ShouldBe(new StepLead.Repair("renew F1"));
+        var pins = Proposed(Pins).Procedure;
+        End(pins, "0.3").ShouldBe(new StepLead.Repair("renew fuse F3"));
+        End(pins, "12.1", "0.3").ShouldBe(new StepLead.Repair("clean ground GND1"));
+        End(pins, "12.1", "0.1", "bad").ShouldBe(new StepLead.Repair("the way to pin 3"));
+        End(Proposed(Csv).Procedure, "yes", "no").ShouldBe(new StepLead.Repair("renew K1"));
+    }
+
+    [Fact]
+    public void A_step_that_speaks_of_a_point_of_the_sheet_becomes_its_reading()
+    {
+        var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
+        var steps = ProcedureReader.Propose(Paragraphs, "chart", circuit).Value!.Procedure.Steps;
+        steps[0].Reading.ShouldBe("key=RUN : V X3:1a");
+        steps[1].Reading.ShouldStartWith(": V H1.1");
+        steps[3].Reading.ShouldBeEmpty();
+        StepTies.Expected(steps[0], new Machine(circuit))!.ShouldContain("V");
+    }
+
+    /// <summary>Each kind of mistake is said, once, where it stands.</summary>
+    [Fact]
+    public void Mistakes_of_a_procedure_are_said()
+    {
+        var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
+        IReadOnlyList<string> Said(string steps) => ProcedureCheck.Of(ProcedureText.Read($"procedure \"t\"\n{steps}").Value!, circuit);
+        Said("step 1 \"a\"\n if yes then step 9\n if no then ask \"x\"").ShouldBe(["Step 1, yes: there is no step 9."]);
+        Said("step 1 \"a\"\n if yes then ask \"x\"\nstep 2 \"b\"\n if yes then ask \"x\"").ShouldBe(["Step 2 is never reached."]);
+        Said("step 1 \"a\"\n if yes then step 2\nstep 2 \"b\"\n if no then step 1").ShouldBe(["It goes in a circle: 1 → 2 → 1."]);
+        Said("step 1 \"a\"").ShouldBe(["Step 1 has no answer: it leads nowhere."]);
+        Said("step 1 \"a\"\n if under 5 V then ask \"x\"\n if 6 V or more then ask \"y\"").ShouldHaveSingleItem().ShouldContain("between");
+        Said("step 1 \"a\"\n if under 7 V then ask \"x\"\n if 6 V or more then ask \"y\"").ShouldHaveSingleItem().ShouldContain("same");
+        Said("step 1 \"a\"\n if yes then repair \"renew F77\"").ShouldBe(["Step 1, yes: F77 is not on this sheet."]);
+        Said("step 1 \"a\"\n reading V K77.86\n if yes then ask \"x\"")
+            .ShouldHaveSingleItem()
+            .ShouldContain("its reading is none of this sheet");
+    }
+
+    /// <summary>Whatever is pasted is answered: a procedure that can be written again, or what is wrong and where.</summary>
+    [Fact]
+    public void Nothing_that_is_pasted_breaks_it()
+    {
+        var random = new Random(25);
+        string[] seeds =
+        [
+            Own,
+            Paragraphs,
+            YesNo,
+            Pins,
+            Csv,
+            ProcedureJson.Write(ProcedureText.Read(Own).Value!),
+            "",
+            "1.",
+            "{",
+            "{\"title\":1}",
+            "a:b:c",
+            "\0\uD800",
+        ];
+        for (var n = 0; n < 2000; n++)
+        {
+            var text = seeds[random.Next(seeds.Length)].ToCharArray();
+            for (var k = random.Next(6); k > 0 && text.Length > 0; k--)
+                text[random.Next(text.Length)] = "|;:.,\n\t\"01stepif yesΩ{}"[random.Next(23)];
+            var read = ProcedureReader.Propose(new string(text), "t");
+            if (read.Value is { } p)
+            {
+                ProcedureCheck.Of(p.Procedure);
+                if (p.Procedure.Steps.Select(s => s.Number).Distinct().Count() == p.Procedure.Steps.Count)
+                    ProcedureText.Write(p.Procedure).ShouldNotBeEmpty();
+            }
+            else
+                read.Problems.ShouldNotBeEmpty();
+        }
+    }
+
+    /// <summary>Two procedures on one machine: one by the string, one that blames the relay whatever is read.</summary>
+    [Fact]
+    public void Two_procedures_are_compared_over_hidden_faults()
+    {
+        var machine = new Machine(DemoSheets.Read(DemoSheets.Text("PR-3")));
+        var good = ProcedureText.Read(Own).Value!;
+        var bad = ProcedureText
+            .Read(
+                "procedure \"p\"\nstep 1 \"Does K1 click?\"\n reading key=START : hears K1\n if clicks then repair \"renew M1\" of "
+                    + "M1\n if silent then repair \"renew K1\" of K1"
+            )
+            .Value!;
+        Core.Circuits.Fault Fault(string words) => Core.Notation.FaultReader.Read(machine.Circuit, words).Value![0];
+        (string Words, string Unit)[] faults = [("K1 coil-open", "K1"), ("S1 open B-S", "S1")];
+        TrialSum Sum(Procedure p) => ProcedureTrial.Sum([.. faults.Select(f => ProcedureTrial.Run(p, machine, Fault(f.Words), f.Unit))]);
+        (Sum(good).Right, Sum(good).Wrong).ShouldBe((2, 0));
+        (Sum(bad).Right, Sum(bad).Wrong).ShouldBe((1, 1));
+    }
+}

@@ -1,0 +1,116 @@
+namespace Zoltric.Web.Tests;
+
+/// <summary>Procedures in a browser: pasted, looked at, run in a job to its end; and a plan computed, printed and kept.</summary>
+public sealed class ProcedureScreenTests
+{
+    private const string Pasted = """
+        1. Volts at K1 terminal 86 with the key at START. under 6 V: go to step 2. 6 V or more: go to step 3.
+        2. Is fuse F1 whole? Yes: call the maker. No: renew fuse F1.
+        3. Does K1 click with the key at START? Yes: renew the starter. No: renew start relay K1.
+        """;
+
+    private static string MachineOf(Browser b, ServerProcess server, string name)
+    {
+        b.Driver.Navigate().GoToUrl(server.Address + "/machines");
+        b.Click(b.All("a").First(a => a.Text.Contains(name, StringComparison.Ordinal)));
+        b.Until(() => b.Driver.Url.Contains("/machines/", StringComparison.Ordinal), "no machine");
+        return new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
+    }
+
+    private static string JobOf(Browser b, ServerProcess server, string complaint)
+    {
+        b.Driver.Navigate().GoToUrl(server.Address);
+        var link = b.All(".jobs a").First(a => a.Text.Contains(complaint, StringComparison.Ordinal)).GetAttribute("href")!;
+        return new Uri(link).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
+    }
+
+    private static void Fits(Browser b) =>
+        ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
+
+    /// <summary>
+    /// A step that is tied to the sheet is a reading of the job as well; a wrong answer is said and nothing is lost; back is back; the end
+    /// stands in the report.
+    /// </summary>
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_pasted_procedure_is_run_to_its_end_and_its_answers_weigh(int width, int height)
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(width, height, phone: width < 600);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var machine = MachineOf(b, server, "Pan roller PR-3");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
+        b.Find("[name=Title]").SendKeys("roller does not crank");
+        b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", Pasted);
+        b.Click(b.Find("form[enctype] button.go"));
+        b.Until(() => b.Has(".procedure-chart"), "no chart of it");
+        b.All(".steps-list > li").Count.ShouldBe(3);
+        b.Find("#step-1").Text.ShouldContain("sound shows");
+        Fits(b);
+        var procedure = new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
+
+        var job = JobOf(b, server, "engine does not crank");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/procedures/{procedure}");
+        b.Find("#asked").Text.ShouldContain("K1 terminal 86");
+        Fits(b);
+        b.Find("#answer").SendKeys("blue");
+        b.Click(b.Find(".value-form button"));
+        b.Until(() => b.Has(".problem"), "a wrong answer was taken");
+        b.Find("#answer").SendKeys("12,3");
+        b.Click(b.Find(".value-form button"));
+        b.Until(() => b.Find("#asked").Text.Contains("click", StringComparison.Ordinal), "not at step 3");
+        b.Find(".given").Text.ShouldContain("12,3");
+        b.Click(b.All("button").Single(x => x.Text == "back one step"));
+        b.Until(() => b.Has("#answer"), "not back");
+        b.Find("#answer").SendKeys("12.4 V");
+        b.Click(b.Find(".value-form button"));
+        b.Until(() => b.Has(".step-answers .answer"), "not at step 3 again");
+        b.Click(b.All(".step-answers .answer").Single(a => a.Text == "No"));
+        b.Until(() => b.Find("#asked").Text.Contains("renew start relay K1", StringComparison.Ordinal), "not at the end");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/report");
+        b.Find(".notes").Text.ShouldContain("1: 12.4 V; 3: No. Ended in: renew start relay K1");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(
+            () => b.All(".log li").Any(l => (l.GetAttribute("textContent") ?? "").Contains("K1.86", StringComparison.Ordinal)),
+            "no reading"
+        );
+    }
+
+    [Fact]
+    public void What_is_no_procedure_is_said_and_stays_in_its_field()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address + "/procedures");
+        b.Find("#procedure-text").SendKeys("turn it on and hope");
+        b.Click(b.Find("form[enctype] button.go"));
+        b.Until(() => b.Has(".problem"), "nothing said");
+        b.Find(".problem").Text.ShouldContain("There is no step in it");
+        b.Find("#procedure-text").GetAttribute("value").ShouldBe("turn it on and hope");
+    }
+
+    /// <summary>The plan appears by itself, is kept as a procedure, and both forms can be taken away.</summary>
+    [Fact]
+    public void A_plan_is_worked_out_and_kept()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var machine = MachineOf(b, server, "Quay sweeper QS-5");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/machines/{machine}/plan?function=brush%20turns&steps=30");
+        b.Until(() => b.Has(".paper-steps"), "no plan");
+        b.All(".steps-list > li").Count.ShouldBeInRange(5, 31);
+        b.Has(".procedure-chart").ShouldBeTrue();
+        Fits(b);
+        b.Click(b.All("button").Single(x => x.Text == "Keep as a procedure"));
+        b.Until(() => b.Has("details textarea"), "not kept");
+        b.All(".mistakes li").ShouldBeEmpty();
+        b.Find("[href*='form=json']").GetAttribute("href")!.ShouldContain("/procedures/");
+    }
+}
