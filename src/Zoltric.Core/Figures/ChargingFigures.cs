@@ -120,22 +120,14 @@ public sealed class ChargingFigures : FigureSheet
                 $"{Say(v["leak"], Dimension.Ampere)} flow back at rest: a diode or the regulator leaks, "
                     + $"{24 * v["leak"]:0.#} amp-hours a day."
             );
-        return
-            Fitted(
-                new FigureResult(says, ["at the charger", "at the battery", "plus side", "ground side", "field lead"], rows)
-                {
-                    Sheet = circuit.Sheet,
-                },
-                posts,
-                0.05 * system
-            )
-                is { } r
-            ? r with
-            {
-                // Several of these stand near each other at the battery: what is lost on each side decides between them.
-                Fits = Nearest(rows, posts, plus, ground, output, system) ?? r.Fits,
-            }
-            : throw new InvalidOperationException();
+        // Several of these stand near each other at the battery: what is lost on each side decides between them.
+        var fits = Nearest(rows, posts, plus, ground, output, system);
+        return new FigureResult(says, ["at the charger", "at the battery", "plus side", "ground side", "field lead"], rows)
+        {
+            Sheet = circuit.Sheet,
+            Fits = fits,
+            FitsNone = fits is null,
+        };
     }
 
     /// <summary>The state that is nearest in all that was read; null where none is near.</summary>

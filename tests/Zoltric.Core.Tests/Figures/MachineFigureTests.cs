@@ -27,9 +27,7 @@ public sealed class MachineFigureTests
         Ohms(Row(ladder, "nothing off"), 1).ShouldBe(120, 3);
         Ohms(Row(ladder, first), 0).ShouldBe(120, 3);
         Ohms(Row(ladder, first), 1).ShouldBe(120, 3);
-        Row(ladder, first)
-            .Shows[2]
-            .ShouldBeOneOf("OL", Row(ladder, first).Shows[2].EndsWith("kΩ", StringComparison.Ordinal) ? Row(ladder, first).Shows[2] : "kΩ");
+        Row(ladder, first).Shows[2].ShouldMatch("OL|kΩ");
         Row(ladder, first).Follows.ShouldContain("No change: E1 lost.");
         Row(ladder, last).Follows.ShouldContain("No change: E2 lost.");
         // A module that comes off alone leaves both ends: nothing to learn of them.
