@@ -191,11 +191,13 @@ public sealed class FigureScreenTests
         b.Until(() => b.All(".log li").Any(l => Content(l).Contains("A1.26", StringComparison.Ordinal)), "not in the log");
     }
 
-    [Fact]
-    public void A_pin_table_of_the_line_is_compared_with_what_is_pasted()
+    [Theory]
+    [InlineData(1280, 800)]
+    [InlineData(390, 844)]
+    public void A_pin_table_of_the_line_is_compared_with_what_is_pasted(int width, int height)
     {
         using var server = new ServerProcess();
-        using var b = new Browser(1280, 800);
+        using var b = new Browser(width, height, phone: width < 600);
         b.Driver.Navigate().GoToUrl(server.Address + "/machines");
         b.Click(b.All("a").First(a => a.Text.Contains("BL-1", StringComparison.Ordinal)));
         var id = new Uri(b.Driver.Url).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
@@ -212,6 +214,7 @@ public sealed class FigureScreenTests
         b.Until(() => b.Has(".found.fits"), "not compared");
         b.Find(".found.fits").Text.ShouldContain("1 differ");
         b.Find(".pin-lines tbody").Text.ShouldContain("w45 against w99");
+        Fits(b);
     }
 
     private static string Content(IWebElement e) => e.GetAttribute("textContent") ?? "";

@@ -19,6 +19,8 @@ internal static class BusLadder
     /// <summary>Most things that are listed: the rest is reached by halving.</summary>
     private const int MostSteps = 16;
 
+    private const string TellsNothing = "Tells nothing that was not known.";
+
     /// <param name="at">The two points read, as a reading line has them.</param>
     /// <param name="states">Name of each state and what is wrong in it; the sound one first.</param>
     public static FigureTable Of(
@@ -31,11 +33,13 @@ internal static class BusLadder
     {
         var whole = Shown([]);
         List<FigureRow> rows = [new("nothing off", [.. whole.Select(s => s.Text)], "Start here.") { Sound = true }];
-        foreach (var step in steps.Take(MostSteps))
-        {
-            var shown = Shown([.. step.Tags.Select(t => $"unplug {t}")]);
-            rows.Add(new FigureRow($"{step.Name} off", [.. shown.Select(s => s.Text)], Follows(shown, whole)));
-        }
+        var off = steps
+            .Take(MostSteps)
+            .Select(step => (step.Name, Shown: Shown([.. step.Tags.Select(t => $"unplug {t}")])))
+            .Select(x => new FigureRow($"{x.Name} off", [.. x.Shown.Select(s => s.Text)], Follows(x.Shown, whole)))
+            .ToList();
+        // What tells something comes first, by reach; the least is taken apart so.
+        rows.AddRange(off.OrderBy(r => r.Follows == TellsNothing ? 1 : 0));
         return new FigureTable($"Ohms at {place}, one thing off at a time", "Taken off", [.. states.Select(s => s.Name)], rows)
         {
             Says =
@@ -58,7 +62,7 @@ internal static class BusLadder
                 .Where(x => states.Select((_, k) => k).Any(k => Same(before[k].Ohms, x.Before) && !Same(shown[k].Ohms, x.Now)))
                 .ToList();
             if (parted.Count == 0)
-                return "Tells nothing that was not known.";
+                return TellsNothing;
             string Named(bool same) => string.Join(" or ", parted.Where(x => Same(x.Before, x.Now) == same).Select(x => x.Name));
             return string.Join(
                 ' ',

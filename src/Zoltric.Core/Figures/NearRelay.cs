@@ -22,11 +22,9 @@ internal static partial class NearRelay
     public static FigureDraft? Draw(Circuit circuit, Part starter, string sheet)
     {
         var solenoid = new Terminal(starter.Tag, "S");
-        var feed = circuit.Sources.FirstOrDefault(s => s.Kind is Battery);
-        if (starter.Kind is not Starter || feed is null)
+        if (starter.Kind is not Starter || !circuit.Sources.Any(s => s.Kind is Battery))
             return null;
-        var passed = new Bypass(circuit).Between(new Terminal(feed.Tag, "+"), solenoid);
-        if (passed.FirstOrDefault(p => SafetyParts.IsSafety(circuit, p)) is { } safety)
+        if (GuardOf(circuit, starter) is { } safety)
             return new FigureDraft(
                 Does,
                 null,
@@ -59,6 +57,14 @@ internal static partial class NearRelay
             return new FigureDraft(Does, null, "The changed sheet does not read: draw it by hand.");
         return new FigureDraft(Does, text, Says(new Machine(circuit), new Machine(with), starter, relay));
     }
+
+    /// <summary>A safety part that stands in the string which works the solenoid; null for none.</summary>
+    public static Part? GuardOf(Circuit circuit, Part starter) =>
+        circuit.Sources.FirstOrDefault(s => s.Kind is Battery) is { } feed
+            ? new Bypass(circuit)
+                .Between(new Terminal(feed.Tag, "+"), new Terminal(starter.Tag, "S"))
+                .FirstOrDefault(p => SafetyParts.IsSafety(circuit, p))
+            : null;
 
     /// <summary>Volts of the solenoid before and after, and what stops it in each case, also with the new contact welded.</summary>
     private static string Says(Machine before, Machine after, Part starter, string relay)

@@ -28,6 +28,7 @@ public sealed class StartFigures : FigureSheet
         new("control", "Lost from the plus post to the solenoid's terminal", Dimension.Volt, "1.5V") { Least = 0, Most = 40 },
         new("coil", "Ohms of the solenoid", Dimension.Ohm, "0.6ohm") { Least = 0.05, Most = 500 },
         new("pullin", "Volts it needs to pull in", Dimension.Volt, "7.8V") { Least = 0.5, Most = 60 },
+        new("safety", "Safety part in its string: guard, stop, lock", Dimension.None, Unguarded) { Choices = [Unguarded, Guarded] },
     ];
 
     public override string RestsOn =>
@@ -46,6 +47,9 @@ public sealed class StartFigures : FigureSheet
         MostContact = 0.3,
         MostString = 0.8,
         LeastPosts = 9.6;
+
+    private const string Unguarded = "none",
+        Guarded = "one or more";
 
     /// <summary>What joins the resistances has next to none of its own.</summary>
     private const string Bar = "500mm2 1mm";
@@ -131,17 +135,21 @@ public sealed class StartFigures : FigureSheet
                 g,
                 0.75 * k
             ),
-            Row(
-                "a relay near the starter, worked by the string",
-                "Only where no safety part is in the string. Interlocks stay in charge of its coil; welded, its contact cranks "
-                    + "whatever they say.",
-                p,
-                c,
-                g,
-                Math.Min(k, system * GoodCable / coilAmps),
-                relay: true
-            ),
         ];
+        // Its contact, welded, would take a safety part out of charge: there it is not offered at all.
+        if (v.Word("safety") == Unguarded)
+            rows.Add(
+                Row(
+                    "a relay near the starter, worked by the string",
+                    "Only where no safety part is in the string. Interlocks stay in charge of its coil; welded, its contact cranks "
+                        + "whatever they say.",
+                    p,
+                    c,
+                    g,
+                    Math.Min(k, system * GoodCable / coilAmps),
+                    relay: true
+                )
+            );
         var says = new List<string>
         {
             coilVolts >= v["pullin"]
@@ -273,6 +281,7 @@ public sealed class StartFigures : FigureSheet
             ["coil"] = string.Create(CultureInfo.InvariantCulture, $"{part.Model.Links[0].Ohms:0.###}ohm"),
             ["pullin"] = string.Create(CultureInfo.InvariantCulture, $"{coil.PullInVolts:0.##}V"),
             ["amps"] = string.Create(CultureInfo.InvariantCulture, $"{part.Value(Dimension.Ampere) ?? 150:0}A"),
+            ["safety"] = NearRelay.GuardOf(circuit, part) is null ? Unguarded : Guarded,
             ["rest"] = string.Create(CultureInfo.InvariantCulture, $"{1.05 * circuit.NominalVolts:0.#}V"),
             ["posts"] = string.Create(CultureInfo.InvariantCulture, $"{0.87 * circuit.NominalVolts:0.#}V"),
         };

@@ -137,6 +137,8 @@ public sealed class FigureTests
         Work("start", ("control", "3V")).Says[0].ShouldContain("before the starter is condemned");
         Row(Work("start", ("control", "3V")), "as read").Shows[3].ShouldBe("may not pull in");
         Row(Work("start", ("control", "3V")), "the control string renewed").Shows[3].ShouldBe("pulls in");
+        Work("start").Rows.ShouldContain(x => x.State.StartsWith("a relay near", StringComparison.Ordinal));
+        Work("start", ("safety", "one or more")).Rows.ShouldNotContain(x => x.State.StartsWith("a relay near", StringComparison.Ordinal));
         Should.Throw<FigureException>(() => Work("start", ("posts", "13V")));
         Should.Throw<FigureException>(() => Work("start", ("plus", "9V"), ("ground", "2V")));
     }

@@ -99,6 +99,12 @@ public sealed class MachineFigureTests
             .ShouldNotBeNull();
         never.Sheet.ShouldBeNull();
         never.Says.ShouldContain("S3 seat switch");
+        // The bench does not offer it either, and asks when it is used alone.
+        FigureSheet
+            .All["start"]
+            .From(DemoSheets.Read(guarded), DemoSheets.Read(guarded).FindPart("M1")!)!["safety"]
+            .ShouldBe("one or more");
+        FigureSheet.All["start"].From(circuit, circuit.FindPart("M1")!)!["safety"].ShouldBe("none");
     }
 
     /// <summary>A staircase of the machine's own string: its steps add up to what the solenoid lacks.</summary>
