@@ -110,22 +110,17 @@ public sealed class ProcedureStore(Database database, TimeProvider clock)
                 procedure.Text,
             }
         );
-        return await c.QueryFirstAsync<ProcedureRunRow>(
-            "SELECT id, procedure_id AS ProcedureId, text FROM procedure_run WHERE job_id = @jobId AND procedure_id = @Id",
-            new { jobId, procedure.Id }
-        );
+        return (await FindRun(jobId, procedure.Id))!;
     }
 
-    /// <summary>Runs of a job, the first begun first.</summary>
-    public async Task<IReadOnlyList<ProcedureRunRow>> Runs(long jobId)
+    /// <summary>The run of a procedure in a job; null where none was begun.</summary>
+    public async Task<ProcedureRunRow?> FindRun(long jobId, long procedureId)
     {
         await using var c = database.Open();
-        return (
-            await c.QueryAsync<ProcedureRunRow>(
-                "SELECT id, procedure_id AS ProcedureId, text FROM procedure_run WHERE job_id = @jobId ORDER BY id",
-                new { jobId }
-            )
-        ).AsList();
+        return await c.QueryFirstOrDefaultAsync<ProcedureRunRow>(
+            "SELECT id, procedure_id AS ProcedureId, text FROM procedure_run WHERE job_id = @jobId AND procedure_id = @procedureId",
+            new { jobId, procedureId }
+        );
     }
 
     /// <summary>Answers that stand, in the order given.</summary>

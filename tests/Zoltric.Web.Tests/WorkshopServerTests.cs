@@ -226,10 +226,12 @@ public sealed class WorkshopServerTests
         Get(server, "/readyz").ShouldBe("ready");
         // A second server on the same file.
         ServerProcess.Command("--Zoltric:Data", server.Data, "--urls", "http://127.0.0.1:0").ShouldBe(1);
+        var found = System.Text.RegularExpressions.Regex.Match(Get(server, "/logbook?Words=button"), "/jobs/(\\d+)/report");
+        found.Success.ShouldBeTrue();
         server.Kill();
-        Execute(server, "DELETE FROM logbook WHERE rowid = 37");
+        Execute(server, $"DELETE FROM logbook WHERE rowid = {found.Groups[1].Value}");
         server.Start();
-        Get(server, "/logbook?Words=button").ShouldContain("/jobs/37/report");
+        Get(server, "/logbook?Words=button").ShouldContain(found.Value);
         server.Kill();
         Execute(
             server,

@@ -148,11 +148,19 @@ public sealed class OneModel(JobDesk desk, NoteStore notes, LogbookStore logbook
         }
         if (Result.Sheet is { } sheet && SheetReader.Read(sheet).Value is { } circuit)
             Drawing = PageSvg.Write(PageLayout.Of(circuit), new PageOptions { Id = "figure-svg" });
-        // A value that only stands there as an example was not read by anybody.
         if (View is { Closed: false } job && OfPart is { } of)
-            Lines = [.. figures.Lines(job.Circuit, of, f => Request.Query.TryGetValue(f, out var w) ? w.ToString().Trim() : null)];
+            Lines = [.. figures.Lines(job.Circuit, of, f => Read(byName.GetValueOrDefault(f)))];
         return true;
     }
+
+    /// <summary>What somebody wrote in a field; null for a value that only stands there as an example: nobody has read it.</summary>
+    private string? Read(FigureField? field) =>
+        field is not null
+        && Request.Query.TryGetValue(field.Name, out var written)
+        && written.ToString().Trim() is var text
+        && text != (_fromSheet?.GetValueOrDefault(field.Name) ?? field.Example)
+            ? text
+            : null;
 
     /// <summary>What stands in a field: what was written, else what the sheet says, else an example.</summary>
     public string Written(FigureField field)

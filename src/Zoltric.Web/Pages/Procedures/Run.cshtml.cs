@@ -26,7 +26,10 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
     /// <summary>Why an answer was not taken, or its reading not kept.</summary>
     public string? Problem { get; private set; }
 
-    private ProcedureRunRow _run = null!;
+    private ProcedureRow _row = null!;
+
+    /// <summary>Null until the first answer: looking at a procedure begins nothing.</summary>
+    private ProcedureRunRow? _run;
 
     public async Task<IActionResult> OnGetAsync() => await Fill() ? Page() : NotFound();
 
@@ -53,6 +56,7 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
             if (refusal is not null)
                 return Said($"Not kept: {refusal.Problem.Message}");
         }
+        _run ??= await procedures.Run(View.Job.Id, _row);
         await procedures.Answer(_run.Id, after, step.Number, answer, me);
         await Fill();
         if (State.End is { } end)
@@ -69,7 +73,8 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
             return NotFound();
         if (JobDesk.MayWrite(View, Author.Name(HttpContext), Author.IsProved(HttpContext)) is { } may)
             return Said(may.Problem.Message);
-        await procedures.Back(_run.Id);
+        if (_run is not null)
+            await procedures.Back(_run.Id);
         return RedirectToPage(new { Id, ProcedureId });
     }
 
@@ -90,12 +95,12 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
     {
         if (await desk.Load(Id) is not { } view || await procedures.Find(ProcedureId) is not { } row)
             return false;
-        View = view;
-        _run = await procedures.Run(Id, row);
-        if (ProcedureText.Read(_run.Text).Value is not { } p)
+        (View, _row) = (view, row);
+        _run = await procedures.FindRun(Id, ProcedureId);
+        if (ProcedureText.Read(_run?.Text ?? row.Text).Value is not { } p)
             return false;
         Procedure = p;
-        Given = await procedures.Answers(_run.Id);
+        Given = _run is null ? [] : await procedures.Answers(_run.Id);
         State = ProcedureRun.Follow(p, [.. Given.Select(g => new GivenAnswer(g.Step, g.Answer))]);
         Expected = State.At is { } step ? StepTies.Expected(step, view.Sheet.Machine) : null;
         return true;
