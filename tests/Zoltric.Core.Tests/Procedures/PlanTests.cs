@@ -9,13 +9,16 @@ namespace Zoltric.Core.Tests.Procedures;
 /// <summary>Plans that are computed, followed on paper over every single fault that has the complaint.</summary>
 public sealed class PlanTests(ITestOutputHelper output)
 {
+    /// <summary>One in every run; with ZOLTRIC_WHOLE=1 all of these, last run on 28 November.</summary>
     public static TheoryData<string, string> Some =>
-        new()
-        {
-            { "PR-3", "engine cranks" },
-            { "QS-5", "brush turns" },
-            { "BP-2", "pump starts" },
-        };
+        Environment.GetEnvironmentVariable("ZOLTRIC_WHOLE") == "1"
+            ? new()
+            {
+                { "QS-5", "brush turns" },
+                { "PR-3", "engine cranks" },
+                { "BP-2", "pump starts" },
+            }
+            : new() { { "QS-5", "brush turns" } };
 
     /// <summary>
     /// A program that reads the printed text and nothing else: at least 90 of 100 faults, weighed by their odds, end in what is broken, at
