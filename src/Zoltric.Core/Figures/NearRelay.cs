@@ -36,11 +36,10 @@ internal static partial class NearRelay
         var (relay, fuse, volts) = (Free(circuit, "K"), Free(circuit, "F"), circuit.NominalVolts);
         var id = FreeWires(circuit);
         var ohms = CoilOhmsAt12 * (volts / 12) * (volts / 12);
-        var text = cut
-            .Text.Replace(Coil, relay, StringComparison.Ordinal)
+        var text = cut.Replace(Coil, relay, StringComparison.Ordinal)
             .Replace(HomeWire, id[3], StringComparison.Ordinal)
             .Insert(
-                FirstPath().Match(cut.Text).Index,
+                FirstPath().Match(cut).Index,
                 $"""
                 part {relay} relay {volts:0.##}V {ohms:0}ohm "relay near the starter" at "{starter.PlaceOrTag}"
                 part {fuse} fuse 30A blade "its fuse" at "{starter.PlaceOrTag}"
@@ -108,7 +107,7 @@ internal static partial class NearRelay
         HomeWire = "NEWWIRE";
 
     /// <summary>The sheet with the wire to S going to the new coil; null where the wire is not found once beside S.</summary>
-    private static (string Text, bool Ahead)? Cut(string sheet, string wire, string starter)
+    private static string? Cut(string sheet, string wire, string starter)
     {
         var join = $@"-\[\s*{Regex.Escape(wire)}\b[^\]]*\]-";
         var ahead = Regex.Matches(sheet, $@"({join})\s*{Regex.Escape(starter)}\.S\b(?!\w)");
@@ -120,7 +119,7 @@ internal static partial class NearRelay
             ahead.Count == 1
                 ? $"{m.Groups[1].Value} {Coil}.86>85 -[{HomeWire} BK 1mm2 0.3m]- {starter}.G"
                 : $"{starter}.G -[{HomeWire} BK 1mm2 0.3m]- {Coil}.85>86 {m.Groups[1].Value}";
-        return (sheet[..m.Index] + with + sheet[(m.Index + m.Length)..], ahead.Count == 1);
+        return sheet[..m.Index] + with + sheet[(m.Index + m.Length)..];
     }
 
     private static string InsertAfterPaths(string sheet, string line)

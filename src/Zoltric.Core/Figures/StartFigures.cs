@@ -70,18 +70,17 @@ public sealed class StartFigures : FigureSheet
 
         FigureRow Row(string state, string follows, double plus, double contact, double ground, double control, bool relay = false)
         {
-            string R(double ohms) => ohms.ToString("0.#########", CultureInfo.InvariantCulture);
             var circuit = new FigureCircuit(
                 $"""
                 sheet "start"
-                nominal {R(v["rest"])}V dc
-                part G1 battery emf={R(v["rest"])}V internal={R((v["rest"] - posts) / (amps + coilAmps))}ohm
-                part R1 resistor {R(plus)}ohm
-                part R2 resistor {R(contact)}ohm
-                part R3 resistor {R(ground)}ohm
-                part R4 resistor {R(control)}ohm
-                part M1 resistor {R(left / amps)}ohm
-                part Y1 resistor {R(v["coil"])}ohm
+                nominal {N(v["rest"])}V dc
+                part G1 battery emf={N(v["rest"])}V internal={N((v["rest"] - posts) / (amps + coilAmps))}ohm
+                part R1 resistor {N(plus)}ohm
+                part R2 resistor {N(contact)}ohm
+                part R3 resistor {N(ground)}ohm
+                part R4 resistor {N(control)}ohm
+                part M1 resistor {N(left / amps)}ohm
+                part Y1 resistor {N(v["coil"])}ohm
                 path G1.+ -[j1 {Bar}]- R1 -[j2 {Bar}]- R2 -[j3 {Bar}]- M1 -[j4 {Bar}]- R3 -[j5 {Bar}]- G1.-
                 path {(relay ? "R1.2" : "G1.+")} -[j6 {Bar}]- R4 -[j7 {Bar}]- Y1 -[j8 {Bar}]- M1.2
                 """
