@@ -5,7 +5,8 @@ namespace Zoltric.Store;
 /// <summary>Takes whole jobs out of the store and puts them in, without loss.</summary>
 public sealed class JobArchive(Database database)
 {
-    private static readonly JobTable Lines = new("line", "id", "phase, text, author, at, minutes, struck, judgement, low, high, meaning"),
+    private static readonly JobTable Lines =
+            new("line", "id", "phase, text, author, at, minutes, struck, judgement, low, high, meaning, meter, dial, span"),
         Intake = new("intake", "job_id", "hours, since, conditions, sounds, author, at"),
         Codes = new("code", "id", "number, status, count, author, at"),
         Safety = new("safety", "id", "kind, item, result, author, at"),

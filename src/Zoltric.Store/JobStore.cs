@@ -133,12 +133,21 @@ public sealed class JobStore(Database database, TimeProvider clock)
     /// <summary>
     /// Adds one line, given back as it stands; on the disk when this returns. Null where a line with that token stands already.
     /// </summary>
-    public async Task<LineRow?> AddLine(long jobId, string phase, string text, string author, double minutes, string? token = null)
+    /// <param name="taken">What the meter says of it that gave it by itself; null for what was typed.</param>
+    public async Task<LineRow?> AddLine(
+        long jobId,
+        string phase,
+        string text,
+        string author,
+        double minutes,
+        string? token = null,
+        TakenBy? taken = null
+    )
     {
         await using var c = database.Open();
         return await c.QuerySingleOrDefaultAsync<LineRow>(
-            "INSERT INTO line (job_id, phase, text, author, at, minutes, token) VALUES (@jobId, @phase, @text, @author, @at, "
-                + "@minutes, @token) ON CONFLICT DO NOTHING RETURNING *",
+            "INSERT INTO line (job_id, phase, text, author, at, minutes, token, meter, dial, span) VALUES (@jobId, @phase, @text, "
+                + "@author, @at, @minutes, @token, @Meter, @Dial, @Span) ON CONFLICT DO NOTHING RETURNING *",
             new
             {
                 jobId,
@@ -148,6 +157,9 @@ public sealed class JobStore(Database database, TimeProvider clock)
                 at = MachineStore.Now(clock),
                 minutes,
                 token,
+                taken?.Meter,
+                taken?.Dial,
+                taken?.Span,
             }
         );
     }

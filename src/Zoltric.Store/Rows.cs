@@ -61,7 +61,19 @@ public sealed class LineRow
     public double? Low { get; init; }
     public double? High { get; init; }
     public string? Meaning { get; init; }
+
+    /// <summary>The meter that gave it by itself, and where its dial stood; null for what was typed.</summary>
+    public string? Meter { get; init; }
+    public string? Dial { get; init; }
+
+    /// <summary>How far the figure moved while it was taken, in the reading's unit.</summary>
+    public double? Span { get; init; }
 }
+
+/// <summary>A reading that a meter gave by itself.</summary>
+/// <param name="Dial">Where the dial stood.</param>
+/// <param name="Span">How far the figure moved while it was taken, in the reading's unit.</param>
+public sealed record TakenBy(string Meter, string Dial, double Span);
 
 public sealed class FindingRow
 {

@@ -5,6 +5,7 @@ using Zoltric.Web;
 using Zoltric.Web.Api;
 using Zoltric.Web.Demo;
 using Zoltric.Web.Import;
+using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Pages;
 using Zoltric.Web.People;
@@ -51,6 +52,7 @@ builder.Services.AddSingleton<PartStore>();
 builder.Services.AddSingleton<PlaceStore>();
 builder.Services.AddSingleton<LearningStore>();
 builder.Services.AddSingleton<ProcedureStore>();
+builder.Services.AddSingleton<CaptureStore>();
 builder.Services.AddSingleton<PlanDesk>();
 builder.Services.AddSingleton<JobArchive>();
 builder.Services.AddSingleton<LogbookStore>();
@@ -65,6 +67,8 @@ builder.Services.AddSingleton(
 );
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddHostedService<FirstReading>();
+builder.Services.AddSingleton<MeterSessions>();
+builder.Services.AddSingleton<SimulatedBench>();
 builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();
@@ -105,6 +109,7 @@ app.MapCircuitApi();
 app.MapSheetFiles();
 app.MapJobFiles();
 app.MapJobLive();
+app.MapMeterLive();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 {

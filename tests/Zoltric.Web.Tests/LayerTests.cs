@@ -19,6 +19,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Core.Notation",
         "Zoltric.Core.Solving",
         "Zoltric.Core.Metering",
+        "Zoltric.Core.Simulation",
         "Zoltric.Core.Routes",
         "Zoltric.Core.Faults",
         "Zoltric.Core.Safety",
@@ -38,12 +39,20 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Drawing.Symbols",
         "Zoltric.Drawing.Schematic",
         "Zoltric.Drawing",
+        "Zoltric.Instruments",
+        "Zoltric.Instruments.Links",
+        "Zoltric.Instruments.Meters",
+        "Zoltric.Instruments.HandsFree",
+        "Zoltric.Instruments.StandIns",
+        "Zoltric.Instruments.Buses",
+        "Zoltric.Instruments.Captures",
         "Zoltric.Store",
         "Zoltric.Web.People",
         "Zoltric.Web.Wording",
         "Zoltric.Web.Sheets",
         "Zoltric.Web.Import",
         "Zoltric.Web.Jobs",
+        "Zoltric.Web.Instruments",
         "Zoltric.Web.Procedures",
         "Zoltric.Web.Demo",
         "Zoltric.Web.Api",
@@ -58,7 +67,7 @@ public class LayerTests(ITestOutputHelper output)
     public void Arrows_between_namespaces_only_go_down()
     {
         var arrows = new Dictionary<(string From, string To), string>();
-        foreach (var name in new[] { "Zoltric.Core", "Zoltric.Drawing", "Zoltric.Store", "Zoltric.Web" })
+        foreach (var name in new[] { "Zoltric.Core", "Zoltric.Drawing", "Zoltric.Instruments", "Zoltric.Store", "Zoltric.Web" })
         {
             using var module = ModuleDefinition.ReadModule(Path.Combine(AppContext.BaseDirectory, name + ".dll"));
             foreach (var type in module.GetTypes())

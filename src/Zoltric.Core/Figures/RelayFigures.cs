@@ -168,10 +168,11 @@ public sealed class RelayFigures : FigureSheet
     private static FigureTable Partners(Circuit circuit, Part part)
     {
         var box = Box(part);
-        var like = part.Safety
+        var guards = SafetyParts.IsSafety(circuit, part);
+        var like = guards
             ? []
             : circuit
-                .Parts.Where(p => p.Tag != part.Tag && !p.Safety && p.Kind == part.Kind && p.Kind.Unplugs)
+                .Parts.Where(p => p.Tag != part.Tag && !SafetyParts.IsSafety(circuit, p) && p.Kind == part.Kind && p.Kind.Unplugs)
                 .Where(p =>
                     p.Model.Coil!.RatedVolts == part.Model.Coil!.RatedVolts && p.Model.Terminals.SequenceEqual(part.Model.Terminals)
                 )
@@ -183,7 +184,7 @@ public sealed class RelayFigures : FigureSheet
         return new FigureTable($"May be swapped with {part.Spoken}", "Relay", ["where"], like)
         {
             Says =
-                part.Safety ? "None: a safety relay is never swapped to find a fault."
+                guards ? "None: a safety relay is never swapped to find a fault."
                 : like.Count == 0 ? "None of this sheet has its coil and its contacts."
                 : "Put both back as they were. A swap that cures proves the relay or its socket, not which.",
         };

@@ -193,7 +193,16 @@ public sealed class JobDesk(
     /// <param name="done">True where the technician says that it was done all the same: the record must be true.</param>
     /// <param name="asked">The order that was on the screen: a bare value is of that, whatever is asked for now.</param>
     /// <param name="token">Of the page it was given on: what comes twice from one page is one line.</param>
-    public async Task<Added> Add(JobView view, string text, string author, bool done = false, string? asked = null, string? token = null)
+    /// <param name="taken">What the meter says of it that gave it by itself.</param>
+    public async Task<Added> Add(
+        JobView view,
+        string text,
+        string author,
+        bool done = false,
+        string? asked = null,
+        string? token = null,
+        TakenBy? taken = null
+    )
     {
         token = token is { Length: > 0 and <= 64 } ? token : null;
         if (token is not null && await jobs.IsGiven(view.Job.Id, token))
@@ -237,7 +246,7 @@ public sealed class JobDesk(
             );
         var minutes = new JobMinutes(view.Circuit, view.Readings).Minutes(reading.Test);
         // On the disk before anything is computed from it.
-        if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token) is not { } row)
+        if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token, taken) is not { } row)
             return new Added((await Load(view.Job.Id))!, null);
         if (reading.Test.Setup.Interventions.Count > 0)
             await findings.Reopen(view.Job.Id, "leads", "fitted again");

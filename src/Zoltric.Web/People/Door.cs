@@ -80,7 +80,7 @@ public static class Door
         if (
             !IsWrite(http)
             || http.Request.Path.Value!.Split('/', StringSplitOptions.RemoveEmptyEntries) is not ["jobs", var written, var page]
-            || page is not ("trace" or "repair" or "intake")
+            || page is not ("trace" or "repair" or "intake" or "meter" or "captures")
             || !long.TryParse(written, NumberStyles.None, CultureInfo.InvariantCulture, out var id)
             || http.Request.Query["handler"].ToString().ToLowerInvariant() is "takeover" or "reading"
             || await http.RequestServices.GetRequiredService<JobStore>().Find(id) is not { ClosedAt: null } job

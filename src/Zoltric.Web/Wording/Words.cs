@@ -3,6 +3,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Store;
 
 namespace Zoltric.Web.Wording;
 
@@ -176,6 +177,17 @@ public static class Words
     }
 
     private static string Said(double value, Dimension dimension) => MeterReading.Format(value, dimension);
+
+    /// <summary>By what meter a line was taken, and how still its figure stood.</summary>
+    public static string Taken(LineRow row, Reading? reading)
+    {
+        ArgumentNullException.ThrowIfNull(row);
+        var moved =
+            row.Span is > 0 and { } span && reading is { Test.Probe.Dimension: not Dimension.None and var d }
+                ? $", moved by {MeterReading.Format(span, d)}"
+                : "";
+        return $"by {row.Meter}, {row.Dial}{moved}";
+    }
 
     public static Dimension DimensionOf(Test t) => t.Probe.Dimension;
 }

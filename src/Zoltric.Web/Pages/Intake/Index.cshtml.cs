@@ -8,6 +8,7 @@ using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
+using Zoltric.Instruments.Buses;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Wording;
@@ -24,7 +25,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
 {
     private const int MostText = 400,
         MostCodes = 20_000,
-        MostFile = 1024 * 1024,
+        MostFile = 16 * 1024 * 1024,
         MostSounds = 8;
 
     public static IReadOnlyList<string> Circumstances => IntakeCircumstances.All;
@@ -93,15 +94,19 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
             return RedirectToPage(new { Id });
         CodeText = codes ?? "";
         if (file is { Length: > MostFile })
-            return Refuse("A list of codes is under 1 MB.");
+            return Refuse("A list of codes or a log of the bus is under 16 MB.");
+        var text = CodeText;
         if (file is { Length: > 0 })
         {
             using var reader = new StreamReader(file.OpenReadStream());
-            CodeText = await reader.ReadToEndAsync();
+            text = await reader.ReadToEndAsync();
         }
-        if (CodeText.Length > MostCodes)
+        var isLog = BusLog.IsLog(text);
+        if (!isLog && text.Length > MostCodes)
             return Refuse("That is more than a list of codes.");
-        var (read, problems) = CodeList.Read(CodeText);
+        if (!isLog)
+            CodeText = text;
+        var (read, problems) = isLog ? OfBus(text) : CodeList.Read(text);
         if (problems.Count > 0)
             return Refuse(string.Join(" ", problems.Take(5)));
         if (read.Count == 0 && !(again && string.IsNullOrWhiteSpace(CodeText)))
@@ -127,6 +132,23 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
         }
         await intake.KeepCodes(Id, read.Select(c => (c.Code.Number, c.Status, c.Count)), Me);
         return Redirect($"{Url.Page("/Intake/Index", new { Id })}#codes");
+    }
+
+    /// <summary>Codes that modules say on the bus, out of a log of it.</summary>
+    private static (IReadOnlyList<ReadCode>, IReadOnlyList<string>) OfBus(string log)
+    {
+        using var lines = new StringReader(log);
+        var (frames, _) = BusLog.Read(lines);
+        var trouble = DiagnosticMessages.Read(frames);
+        return trouble.Codes.Count > 0
+            ? (trouble.AsRead, [])
+            : (
+                [],
+                [
+                    $"{frames.Count} frames of the bus were read, and no module says a code in them"
+                        + (trouble.Broken > 0 ? $"; of {trouble.Broken} long messages a part is missing, so record it again." : "."),
+                ]
+            );
     }
 
     private PageResult Refuse(string why)

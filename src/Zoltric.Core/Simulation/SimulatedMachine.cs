@@ -1,0 +1,87 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Simulation;
+
+/// <summary>
+/// A machine that is not there: a sheet with hidden faults, its controls as somebody left them, and two tips that lie somewhere. A meter on
+/// the tips shows what a real one would, on whatever function it stands. Safe to use from several threads.
+/// </summary>
+/// <param name="hidden">None for a sound machine.</param>
+public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidden)
+{
+    private readonly Lock _gate = new();
+    private OperatingPoint? _settled;
+
+    public Circuit Circuit => machine.Circuit;
+
+    /// <summary>How the machine stands.</summary>
+    public Setup Setup { get; private set; } = Setup.Rest;
+
+    /// <summary>Where the tips lie; null for in the air.</summary>
+    public Probe? Tips { get; private set; }
+
+    /// <summary>Moves controls, sources, plugs, leads: the machine stands so from now on.</summary>
+    public void Stand(Setup setup)
+    {
+        ArgumentNullException.ThrowIfNull(setup);
+        lock (_gate)
+        {
+            if (!setup.Equals(Setup))
+                _settled = null;
+            Setup = setup;
+        }
+    }
+
+    /// <summary>Lays both tips on, as this probe has them.</summary>
+    public void Touch(Probe probe)
+    {
+        ArgumentNullException.ThrowIfNull(probe);
+        lock (_gate)
+            Tips = Ends(probe) is null ? null : probe;
+    }
+
+    public void LiftTips()
+    {
+        lock (_gate)
+            Tips = null;
+    }
+
+    /// <summary>
+    /// What a meter on the tips shows. Null with the tips in the air, or where it would show nothing that means anything: ohms on what is
+    /// live.
+    /// </summary>
+    public MeterReading? Shows(MeterFunction function)
+    {
+        lock (_gate)
+        {
+            if (Tips is null || Ends(Tips) is not { } ends)
+                return null;
+            var instruments = new Instruments(Settled(), false);
+            var shown =
+                function.Reads() == Dimension.Volt
+                    ? instruments.Volts(
+                        new BetweenTips(ends.P, ends.Q, function == MeterFunction.AcVolts ? VoltsFunction.Ac : VoltsFunction.Dc)
+                    )
+                    : instruments.Ohms(new Across("tips", ends.P, ends.Q ?? new ProbePoint(Circuit.ReferencePoint)));
+            return shown.Refused ? null : shown;
+        }
+    }
+
+    /// <summary>Anything else that is seen, heard, clamped or loaded, as the machine stands.</summary>
+    public MeterReading Observe(Probe probe)
+    {
+        ArgumentNullException.ThrowIfNull(probe);
+        lock (_gate)
+            return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), hidden) : Meter.Read(Settled(), probe, spread: false);
+    }
+
+    private OperatingPoint Settled() => _settled ??= machine.Run(Setup, hidden);
+
+    private (ProbePoint P, ProbePoint? Q)? Ends(Probe probe) =>
+        probe.VoltsOn(Circuit) is { } v ? (v.P, v.Q)
+        : probe.OhmsAcross is { } x ? (x.P, x.Q)
+        : probe is Probe.Beep { X: var b } ? (b.P, b.Q)
+        : null;
+}

@@ -1,0 +1,18 @@
+namespace Zoltric.Instruments.Links;
+
+/// <summary>A way to an instrument that speaks in lines.</summary>
+public interface IInstrumentLink : IAsyncDisposable
+{
+    /// <summary>The address, as a person gave it.</summary>
+    string Name { get; }
+
+    /// <summary>Sends one line; the end of line is the link's own.</summary>
+    /// <exception cref="InstrumentException">When the instrument is gone.</exception>
+    Task Send(string line, CancellationToken stop);
+
+    /// <summary>The next line, without its end.</summary>
+    /// <exception cref="InstrumentException">
+    /// When none comes in time, when the instrument is gone, or when what comes is no text.
+    /// </exception>
+    Task<string> Receive(CancellationToken stop);
+}

@@ -1,0 +1,339 @@
+using System.Globalization;
+using System.Threading.Channels;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Safety;
+using Zoltric.Instruments;
+using Zoltric.Instruments.HandsFree;
+using Zoltric.Instruments.Links;
+using Zoltric.Instruments.Meters;
+using Zoltric.Store;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Wording;
+
+namespace Zoltric.Web.Instruments;
+
+/// <summary>
+/// One job read hands-free: the meter is read without end, what comes to rest is kept as a line of the job, and the next order is asked
+/// for. Ends when it is stopped, or when the job is closed or taken over by somebody else.
+/// </summary>
+public sealed class MeterSession : IAsyncDisposable
+{
+    /// <summary>What waits for a screen that does not take it; the oldest goes first.</summary>
+    private const int MostWaiting = 64;
+
+    private static readonly TimeSpan Again = TimeSpan.FromSeconds(1);
+
+    private readonly long _job;
+    private readonly InstrumentAddress _address;
+    private readonly bool _proved;
+    private readonly IServiceScopeFactory _scopes;
+    private readonly TimeProvider _clock;
+    private readonly CancellationTokenSource _stop = new();
+    private readonly Channel<Key> _keys = Channel.CreateBounded<Key>(4);
+    private readonly Lock _gate = new();
+    private readonly List<Channel<MeterShown>> _screens = [];
+    private readonly Task _running;
+    private readonly Stack<long> _kept = new();
+
+    private HandsFreeTrace? _trace;
+    private string? _byHand;
+    private string _setup = "";
+    private string? _mark;
+    private long _looked;
+    private string _judgement = "";
+
+    /// <summary>What a foot or a thumb says.</summary>
+    public enum Key
+    {
+        /// <summary>It is so; keep it.</summary>
+        Pedal,
+
+        /// <summary>Not this one: read again.</summary>
+        Reject,
+
+        /// <summary>The last one kept was wrong: it is struck out and asked for again.</summary>
+        Back,
+    }
+
+    /// <param name="proved">True where people prove who they are: then only the holder's readings are kept.</param>
+    public MeterSession(long job, string who, bool proved, InstrumentAddress address, IServiceScopeFactory scopes, TimeProvider clock)
+    {
+        (_job, Who, _proved, _address, _scopes, _clock) = (job, who, proved, address, scopes, clock);
+        _running = Task.Run(Run);
+    }
+
+    public string Who { get; }
+
+    /// <summary>The meter's own name; its address until it has said one.</summary>
+    public string Meter { get; private set; } = "";
+
+    public string Address => _address.ToString()!;
+
+    public MeterShown Shown { get; private set; } = MeterShown.Nothing;
+
+    public bool Ended => _running.IsCompleted;
+
+    /// <summary>Takes one press; what comes faster than it is worked off is dropped.</summary>
+    public void Press(Key key) => _keys.Writer.TryWrite(key);
+
+    /// <summary>Everything shown from now on, until the session ends or the screen goes.</summary>
+    public async IAsyncEnumerable<MeterShown> Watch([System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone)
+    {
+        var screen = Channel.CreateBounded<MeterShown>(
+            new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest }
+        );
+        lock (_gate)
+        {
+            screen.Writer.TryWrite(Shown);
+            if (Ended)
+                screen.Writer.TryComplete();
+            _screens.Add(screen);
+        }
+        try
+        {
+            while (await More(screen.Reader, gone))
+            while (screen.Reader.TryRead(out var shown))
+                yield return shown;
+        }
+        finally
+        {
+            lock (_gate)
+                _screens.Remove(screen);
+        }
+    }
+
+    private static async Task<bool> More(ChannelReader<MeterShown> screen, CancellationToken gone)
+    {
+        try
+        {
+            return await screen.WaitToReadAsync(gone);
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+
+    private async Task Run()
+    {
+        ScpiMeter? meter = null;
+        try
+        {
+            while (!_stop.IsCancellationRequested)
+            {
+                try
+                {
+                    if (meter is null)
+                    {
+                        meter = await ScpiMeter.Open(await _address.Open(_stop.Token), _stop.Token);
+                        Meter = meter.Name;
+                        _mark = null;
+                    }
+                    if (!await Look(meter))
+                        return;
+                    while (_keys.Reader.TryRead(out var key))
+                        await Take(key, meter);
+                    var sample = await meter.Read(_stop.Token);
+                    var at = _clock.GetTimestamp();
+                    var taken = _trace!.Add(sample.Value, _clock.GetElapsedTime(0, at));
+                    Show(MeterFigure(sample), StageNow, SayNow);
+                    if (taken is { } steady)
+                        await Keep(steady, meter);
+                }
+                catch (InstrumentException e)
+                {
+                    Show("", "trouble", e.Message);
+                    if (meter is not null && meter.Function != _dial)
+                        DialIs(meter.Function);
+                    else if (meter is not null)
+                    {
+                        await meter.DisposeAsync();
+                        meter = null;
+                    }
+                    await Task.Delay(Again, _clock, _stop.Token);
+                }
+            }
+        }
+        catch (OperationCanceledException) { }
+        finally
+        {
+            if (meter is not null)
+                await meter.DisposeAsync();
+            lock (_gate)
+                foreach (var screen in _screens)
+                    screen.Writer.TryComplete();
+        }
+    }
+
+    private MeterFunction? _dial;
+
+    private void DialIs(MeterFunction? dial)
+    {
+        _dial = dial;
+        _trace?.DialIs(dial);
+    }
+
+    private string? _asked;
+
+    /// <summary>Asks what the job's next probe is, where anything in the job has changed. False where the session is over.</summary>
+    private async Task<bool> Look(ScpiMeter meter)
+    {
+        var now = _clock.GetTimestamp();
+        if (_mark is not null && _clock.GetElapsedTime(_looked, now) < Again)
+            return true;
+        _looked = now;
+        using var scope = _scopes.CreateScope();
+        var mark = await scope.ServiceProvider.GetRequiredService<JobStore>().Mark(_job);
+        if (mark == _mark)
+            return true;
+        _mark = mark;
+        if (mark is null || await scope.ServiceProvider.GetRequiredService<JobDesk>().Load(_job) is not { } view)
+            return false;
+        return Asked(view, meter);
+    }
+
+    private bool Asked(JobView view, ScpiMeter meter)
+    {
+        if (JobDesk.MayWrite(view, Who, _proved) is { } refusal)
+        {
+            Show("", "by-hand", refusal.Problem.Message);
+            return false;
+        }
+        _trace ??= new HandsFreeTrace(view.Options.Meter, view.Circuit.NominalVolts);
+        DialIs(meter.Function);
+        var safe = view.SafetyFor(Who);
+        _byHand = view.Findings.Stop
+            ?? (
+                view.Next is not { } n ? (view.Findings.Solved ? "Found. Record the finding." : "There is no further probe.")
+                : safe.Unsaid(n.Test) is [var first, ..] ? $"Before this test: {first.Say}"
+                : n.Kind == Core.Diagnosis.Explanation.AdviceKind.ProveDead ? "Prove it dead first, by hand."
+                : HandsFree.WhyByHand(view.Circuit, n.Test, safe.State, view.Options.Facts.Wet)
+            );
+        var test = view.Next?.Test;
+        var asked = _byHand is null ? test!.ToString() : null;
+        if (asked == _trace.Test && asked is not null)
+            return true;
+        (_asked, _setup) = (asked, test?.Setup is { IsRest: false } s ? s.ToString() : "everything at rest");
+        _trace.Ask(asked, asked is null ? null : MeterFunctions.Of(view.Circuit, test!.Probe), _setup);
+        return true;
+    }
+
+    private async Task Take(Key key, ScpiMeter meter)
+    {
+        switch (key)
+        {
+            case Key.Reject:
+                _trace!.Reject();
+                break;
+            case Key.Back when _kept.TryPop(out var line):
+            {
+                using var scope = _scopes.CreateScope();
+                await scope.ServiceProvider.GetRequiredService<JobStore>().Strike(_job, line, true);
+                (_mark, _judgement) = (null, "");
+                await Look(meter);
+                break;
+            }
+            case Key.Pedal:
+            {
+                var turn = _trace!.Stage == HandsFreeStage.TipsOff ? _trace.Wanted : null;
+                if (_trace.Pedal() is { } steady)
+                    await Keep(steady, meter);
+                else if (turn is { } dial)
+                {
+                    await meter.Select(dial, _stop.Token);
+                    DialIs(dial);
+                }
+                break;
+            }
+        }
+    }
+
+    private async Task Keep(Steady steady, ScpiMeter meter)
+    {
+        if (_asked is not { } test || _dial is not { } dial)
+            return;
+        using var scope = _scopes.CreateScope();
+        var desk = scope.ServiceProvider.GetRequiredService<JobDesk>();
+        if (await desk.Load(_job) is not { } view)
+            return;
+        if (JobDesk.MayWrite(view, Who, _proved) is { } may)
+        {
+            Refuse(may);
+            return;
+        }
+        var before = view.Lines.Count;
+        var (after, refusal) = await desk.Add(
+            view,
+            $"{test} = {Result(steady, dial)}",
+            Who,
+            taken: new TakenBy(meter.Name, dial.Spoken(), steady.Span)
+        );
+        if (refusal is not null)
+        {
+            Refuse(refusal);
+            return;
+        }
+        if (after.Lines.Count > before)
+            _kept.Push(after.Lines[^1].Row.Id);
+        _judgement = after.Findings.Verdicts is [.., var verdict] ? Words.For(verdict.Judgement) : "";
+        _mark = await scope.ServiceProvider.GetRequiredService<JobStore>().Mark(_job);
+        Asked(after, meter);
+        Show(Shown.Figure, StageNow, SayNow);
+
+        void Refuse(Refusal why)
+        {
+            _byHand = $"Not kept: {why.Problem.Message}";
+            Show(Shown.Figure, StageNow, SayNow);
+        }
+    }
+
+    /// <summary>As a reading line has it: a probe of continuity is answered by a word.</summary>
+    private static string Result(Steady steady, MeterFunction dial) =>
+        dial == MeterFunction.Continuity ? (steady.Value < Core.Metering.Meter.BeepOhms ? Answer.Beep : Answer.Silent).Text()
+        : steady.IsOverload ? "OL"
+        : steady.Value.ToString("G6", CultureInfo.InvariantCulture) is var figure && figure.Contains('E', StringComparison.Ordinal)
+            ? steady.Value.ToString("0.#########", CultureInfo.InvariantCulture) + Units.Short(dial.Reads())
+        : figure + Units.Short(dial.Reads());
+
+    private static string MeterFigure(MeterSample sample) =>
+        sample.IsOverload ? "OL" : MeterReading.Format(sample.Value, sample.Function.Reads());
+
+    private string StageNow =>
+        _trace?.Stage switch
+        {
+            HandsFreeStage.TipsOff => "tips-off",
+            HandsFreeStage.SetMachine => "set-machine",
+            HandsFreeStage.Settling => "settling",
+            HandsFreeStage.Confirm => "confirm",
+            _ => "by-hand",
+        };
+
+    private string SayNow =>
+        _trace?.Stage switch
+        {
+            HandsFreeStage.TipsOff =>
+                $"Tips off the machine. The meter then goes to {_trace.Wanted?.Spoken()}. Set: {_setup}. Then the pedal.",
+            HandsFreeStage.SetMachine => $"Set: {_setup}. Then the pedal.",
+            HandsFreeStage.Confirm => "Tips in the air, or left where they were, read the same. On the point? Pedal keeps it.",
+            HandsFreeStage.Settling => "Tips on. Hold still.",
+            _ => _byHand ?? "",
+        };
+
+    private void Show(string figure, string stage, string say)
+    {
+        lock (_gate)
+        {
+            Shown = new MeterShown(figure, stage, say, _kept.Count, _judgement, _clock.GetUtcNow().ToUnixTimeMilliseconds());
+            foreach (var screen in _screens)
+                screen.Writer.TryWrite(Shown);
+        }
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _stop.CancelAsync();
+        await _running;
+        _stop.Dispose();
+    }
+}

@@ -1,0 +1,48 @@
+using System.Collections.Concurrent;
+using Zoltric.Instruments.Links;
+
+namespace Zoltric.Web.Instruments;
+
+/// <summary>The jobs that are read hands-free just now: one meter each.</summary>
+public sealed class MeterSessions(IServiceScopeFactory scopes, TimeProvider clock) : IAsyncDisposable
+{
+    private readonly ConcurrentDictionary<long, MeterSession> _open = new();
+    private readonly SemaphoreSlim _one = new(1, 1);
+
+    /// <summary>The session of a job that is still going on; null for none.</summary>
+    public MeterSession? Of(long job) => _open.TryGetValue(job, out var s) && !s.Ended ? s : null;
+
+    /// <summary>Begins; the one of this job that went on before is ended first. Why it cannot, or null.</summary>
+    public async Task<string?> Start(long job, string who, bool proved, string? address)
+    {
+        var (there, why) = InstrumentAddress.Read(address);
+        if (there is null)
+            return why;
+        await _one.WaitAsync();
+        try
+        {
+            if (_open.Values.FirstOrDefault(s => !s.Ended && s.Address == there.ToString() && s.Who != who) is { } other)
+                return $"{other.Who} reads by that meter just now.";
+            await Stop(job);
+            _open[job] = new MeterSession(job, who, proved, there, scopes, clock);
+            return null;
+        }
+        finally
+        {
+            _one.Release();
+        }
+    }
+
+    public async Task Stop(long job)
+    {
+        if (_open.TryRemove(job, out var session))
+            await session.DisposeAsync();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        foreach (var job in _open.Keys)
+            await Stop(job);
+        _one.Dispose();
+    }
+}

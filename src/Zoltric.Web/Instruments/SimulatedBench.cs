@@ -1,0 +1,79 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Simulation;
+using Zoltric.Instruments.StandIns;
+using Zoltric.Web.Jobs;
+
+namespace Zoltric.Web.Instruments;
+
+/// <summary>
+/// The demo's machine that is not there, with its meter on this machine: everything by instruments can be tried without one. Stands on one
+/// job at a time.
+/// </summary>
+public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
+{
+    private readonly Lock _gate = new();
+    private ScpiMeterStandIn? _meter;
+    private (long Job, SimulatedMachine Machine, string Fault)? _on;
+
+    /// <summary>True where the demo is served.</summary>
+    public bool IsThere => settings["Zoltric:Demo"] is { Length: > 0 };
+
+    /// <summary>Where its meter is reached.</summary>
+    public string Address
+    {
+        get
+        {
+            lock (_gate)
+                return (_meter ??= new ScpiMeterStandIn(() => _on?.Machine)).Address;
+        }
+    }
+
+    /// <summary>The machine of a job, or null where the bench stands on another.</summary>
+    public SimulatedMachine? Of(long job)
+    {
+        lock (_gate)
+            return _on is { } on && on.Job == job ? on.Machine : null;
+    }
+
+    /// <summary>What is hidden in the machine of a job, for who wants to see it.</summary>
+    public string? FaultOf(long job)
+    {
+        lock (_gate)
+            return _on is { } on && on.Job == job ? on.Fault : null;
+    }
+
+    /// <summary>Puts the machine of a job on the bench, with this of its faults hidden; null for the likeliest.</summary>
+    public bool Take(JobView view, string? fault)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        if (Faults(view).FirstOrDefault(f => fault is null || f.Words == fault) is not { Words: not null } hidden)
+            return false;
+        lock (_gate)
+            _on = (view.Job.Id, new SimulatedMachine(view.Sheet.Machine, hidden.Faults), hidden.Words);
+        return true;
+    }
+
+    /// <summary>What the job's lines leave as possible, the likeliest first: the faults together, and as fault words.</summary>
+    public static IReadOnlyList<(string Words, IReadOnlyList<Fault> Faults)> Faults(JobView view)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        return
+        [
+            .. view
+                .Findings.Suspects.Where(g => g.Share > 0)
+                .Select(g =>
+                    (IReadOnlyList<Fault>)[g.Faults[0], .. g.Together.Select(t => t with { Value = g.Faults[0].Value }), .. g.Also]
+                )
+                .Select(f => (string.Join(" + ", f), f))
+                .Take(MostFaults),
+        ];
+    }
+
+    private const int MostFaults = 40;
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_meter is not null)
+            await _meter.DisposeAsync();
+    }
+}

@@ -1,0 +1,116 @@
+using Htmx;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Simulation;
+using Zoltric.Store;
+using Zoltric.Web.Instruments;
+using Zoltric.Web.Jobs;
+
+namespace Zoltric.Web.Pages.Meter;
+
+/// <summary>A job read hands-free: the order, a large figure, and the pedal. Whoever else looks sees the same, live.</summary>
+public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessions, SimulatedBench bench) : PageModel
+{
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
+
+    public JobView View { get; private set; } = null!;
+
+    /// <summary>Null where no meter is read.</summary>
+    public MeterSession? Session => sessions.Of(Id);
+
+    /// <summary>The simulated machine of this job; null where there is none on the bench.</summary>
+    public SimulatedMachine? Simulated => bench.Of(Id);
+
+    public SimulatedBench Bench => bench;
+
+    /// <summary>True for who may press the pedal.</summary>
+    public bool Mine => Session is { } s && s.Who == Author.Name(HttpContext);
+
+    /// <summary>The meter's address as it was given.</summary>
+    public string Address { get; private set; } = "";
+
+    /// <summary>Why it was not begun.</summary>
+    public string? Problem { get; private set; }
+
+    public async Task<IActionResult> OnGetAsync() => await Fill() ? Shown() : NotFound();
+
+    public async Task<IActionResult> OnPostStartAsync(string? address)
+    {
+        if (!await Fill())
+            return NotFound();
+        Address = address ?? "";
+        var me = Author.Name(HttpContext);
+        var proved = Author.IsProved(HttpContext);
+        Problem = JobDesk.MayWrite(View, me, proved)?.Problem.Message ?? await sessions.Start(Id, me, proved, address);
+        return Problem is null ? RedirectToPage(new { Id }) : Page();
+    }
+
+    /// <summary>The demo: its machine on the bench and its meter on the lead, in one tap.</summary>
+    public async Task<IActionResult> OnPostSimulateAsync(string? fault)
+    {
+        if (!await Fill() || !bench.IsThere)
+            return NotFound();
+        if (!bench.Take(View, string.IsNullOrEmpty(fault) ? null : fault))
+        {
+            Problem = "The readings leave nothing that could be hidden in a machine.";
+            return Page();
+        }
+        return await OnPostStartAsync(bench.Address);
+    }
+
+    /// <summary>
+    /// The hand at the simulated machine: sets it as the order says and puts the tips on, lifts them, or leaves them in the air.
+    /// </summary>
+    public async Task<IActionResult> OnPostHandAsync(string? what)
+    {
+        if (!await Fill() || Simulated is not { } machine)
+            return NotFound();
+        if (what == "lift")
+            machine.LiftTips();
+        else if (View.Next is { } next)
+        {
+            machine.Stand(next.Test.Setup);
+            if (what == "tips")
+                machine.Touch(next.Test.Probe);
+        }
+        return Shown();
+    }
+
+    public async Task<IActionResult> OnPostStopAsync()
+    {
+        await sessions.Stop(Id);
+        return RedirectToPage(new { Id });
+    }
+
+    public IActionResult OnPostPress(string? key)
+    {
+        if (Session is not { } session)
+            return NotFound();
+        if (!Mine)
+            return Forbid();
+        session.Press(
+            key switch
+            {
+                "reject" => MeterSession.Key.Reject,
+                "back" => MeterSession.Key.Back,
+                _ => MeterSession.Key.Pedal,
+            }
+        );
+        return new NoContentResult();
+    }
+
+    private IActionResult Shown() => Request.IsHtmx() ? Partial("Meter/_Hands", this) : Page();
+
+    private async Task<bool> Fill()
+    {
+        if (await desk.Load(Id) is not { } view)
+            return false;
+        View = view;
+        Mark = await jobs.Mark(Id) ?? "";
+        return true;
+    }
+
+    /// <summary>Mark of what stood in the job when this was made.</summary>
+    public string Mark { get; private set; } = "";
+}
