@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Text;
+using System.Text.Json;
 using Dapper;
 
 namespace Zoltric.Store;
@@ -94,6 +95,28 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
                 channels,
             }
         );
+    }
+
+    /// <summary>The most that a capture's file may have once it is unpacked, bytes.</summary>
+    public const long MostBytes = 128L << 20;
+
+    /// <summary>True for bytes that are a packed file of a size that may be, and channels that are a list.</summary>
+    public static bool IsKept(byte[] data, string channels)
+    {
+        try
+        {
+            using var list = JsonDocument.Parse(channels, new JsonDocumentOptions { MaxDepth = 4 });
+            using var zip = new GZipStream(new MemoryStream(data), CompressionMode.Decompress);
+            var buffer = new byte[1 << 16];
+            long bytes = 0;
+            for (int n; (n = zip.Read(buffer)) > 0 && bytes <= MostBytes; )
+                bytes += n;
+            return list.RootElement.ValueKind == JsonValueKind.Array && bytes is > 0 and <= MostBytes;
+        }
+        catch (Exception e) when (e is JsonException or InvalidDataException)
+        {
+            return false;
+        }
     }
 
     private static byte[] Packed(string text)

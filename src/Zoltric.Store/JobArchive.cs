@@ -16,7 +16,8 @@ public sealed class JobArchive(Database database)
         Finding = new("finding", "job_id", "fault, share, proof, cause, repair, parts, method, labour, rate, author, at"),
         Verified = new("verification", "id", "item, kind, result, passed, author, at"),
         Notes = new("note", "id", "text, author, at"),
-        Attachments = new("attachment", "id", "name, type, caption, stage, data, author, at");
+        Attachments = new("attachment", "id", "name, type, caption, stage, data, author, at"),
+        Captures = new("capture", "id", "name, setup, channels, data, author, at");
 
     public async Task<JobFile?> Export(long jobId)
     {
@@ -44,6 +45,7 @@ public sealed class JobArchive(Database database)
             Verified = await Verified.Read<VerificationRow>(c, jobId),
             Notes = await Notes.Read<JobFileNote>(c, jobId),
             Attachments = await Attachments.Read<JobFileAttachment>(c, jobId),
+            Captures = await Captures.Read<JobFileCapture>(c, jobId),
         };
     }
 
@@ -131,6 +133,7 @@ public sealed class JobArchive(Database database)
         await Verified.Write(t, job, file.Verified);
         await Notes.Write(t, job, file.Notes);
         await Attachments.Write(t, job, file.Attachments);
+        await Captures.Write(t, job, file.Captures);
         await t.CommitAsync();
         return job;
     }

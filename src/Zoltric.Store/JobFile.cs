@@ -34,6 +34,7 @@ public sealed record JobFile
     public IReadOnlyList<VerificationRow> Verified { get; init; } = [];
     public IReadOnlyList<JobFileNote> Notes { get; init; } = [];
     public IReadOnlyList<JobFileAttachment> Attachments { get; init; } = [];
+    public IReadOnlyList<JobFileCapture> Captures { get; init; } = [];
 }
 
 public sealed record JobFileLine
@@ -48,6 +49,20 @@ public sealed record JobFileLine
     public double? Low { get; init; }
     public double? High { get; init; }
     public string? Meaning { get; init; }
+    public string? Meter { get; init; }
+    public string? Dial { get; init; }
+    public double? Span { get; init; }
+}
+
+/// <summary>What an instrument wrote over time; its bytes, compressed, are base64 in the file.</summary>
+public sealed record JobFileCapture
+{
+    public string Name { get; init; } = "";
+    public string Setup { get; init; } = "";
+    public string Channels { get; init; } = "[]";
+    public byte[] Data { get; init; } = [];
+    public string Author { get; init; } = "";
+    public string At { get; init; } = "";
 }
 
 public sealed record JobFileNote

@@ -32,6 +32,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Core.Practice",
         "Zoltric.Core.Figures",
         "Zoltric.Core.Procedures",
+        "Zoltric.Core.Training",
         "Zoltric.Core.Checking",
         "Zoltric.Core.Exchange",
         "Zoltric.Core.Patterns",

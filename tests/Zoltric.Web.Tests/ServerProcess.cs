@@ -43,6 +43,16 @@ public sealed class ServerProcess : IDisposable
         Start();
     }
 
+    /// <summary>What the process holds in memory.</summary>
+    public long Megabytes
+    {
+        get
+        {
+            _process!.Refresh();
+            return _process.WorkingSet64 >> 20;
+        }
+    }
+
     /// <summary>Path of its database.</summary>
     public string Data => _data;
 

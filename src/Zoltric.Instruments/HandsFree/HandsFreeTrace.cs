@@ -58,6 +58,11 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
     /// <summary>What the dial is to stand on for it.</summary>
     public MeterFunction? Wanted { get; private set; }
 
+    /// <summary>
+    /// At <see cref="HandsFreeStage.Confirm"/>: true where the value is that of the last point, and the tips have not left it.
+    /// </summary>
+    public bool IsLastPoint => _last is not null && _off < OffLast;
+
     /// <summary>Asks for a test; nulls where the next one is not to be read hands-free.</summary>
     /// <param name="setup">How the machine has to stand for it.</param>
     public void Ask(string? test, MeterFunction? function, string setup = "")
@@ -98,7 +103,7 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
             (_waits, Stage) = (null, HandsFreeStage.Settling);
         if (_steady.Add(value, at) is not { } rests)
             return null;
-        if (IsNothing(rests.Value) || _last is not null && _off < OffLast)
+        if (IsNothing(rests.Value) || IsLastPoint)
         {
             (_waits, Stage) = (rests, HandsFreeStage.Confirm);
             return null;

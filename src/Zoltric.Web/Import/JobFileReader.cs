@@ -76,6 +76,7 @@ public static class JobFileReader
             || job.Verified is null
             || job.Notes is null
             || job.Attachments is null
+            || job.Captures is null
             || job.Codes is null
             || job.Safety is null
             || job.Handovers is null
@@ -89,6 +90,7 @@ public static class JobFileReader
             || job.Verified.Any(x => x is null)
             || job.Notes.Any(x => x is null)
             || job.Attachments.Any(x => x is null)
+            || job.Captures.Any(x => x is null)
         )
             return "A list of the file is missing, or has an empty entry.";
         if (string.IsNullOrWhiteSpace(job.Machine) || job.Machine.Length > 200)
@@ -113,6 +115,8 @@ public static class JobFileReader
                 return $"Line {i + 1} is of no phase that is known: {line.Phase}.";
             if (line.Phase == "trace" && ReadingReader.Read(sheet.Value!, line.Text ?? "") is { Value: null } bad)
                 return $"Line {i + 1}, {line.Text}: {bad.Problems[0].Message}";
+            if (line.Span is { } span && !(double.IsFinite(span) && span >= 0))
+                return $"Line {i + 1} moved by no possible figure: {span}.";
             if (!double.IsFinite(line.Minutes) || line.Minutes is < 0 or > 100_000)
                 return $"Line {i + 1} has no possible time: {line.Minutes} min.";
         }
@@ -176,6 +180,13 @@ public static class JobFileReader
             job.Attachments.FirstOrDefault(a => a.Data is null || a.Data.Length > MostAttachmentBytes || !Types.Contains(a.Type)) is { } big
         )
             return $"The attachment {big.Name} is larger than {MostAttachmentBytes / 1024 / 1024} MB or not a JPEG, PNG, WebP or PDF.";
+        if (job.Captures.Count > MostAttachments)
+            return $"More than {MostAttachments} captures.";
+        if (
+            job.Captures.FirstOrDefault(c => c.Data is null || c.Channels is null || !CaptureStore.IsKept(c.Data, c.Channels)) is
+            { } capture
+        )
+            return $"The capture {capture.Name} cannot be read.";
         if (job.Attachments.FirstOrDefault(a => !IsWhatItSays(a.Type, a.Data)) is { } other)
             return $"The attachment {other.Name} is no {other.Type}.";
         return null;
@@ -209,6 +220,7 @@ public static class JobFileReader
             .. job.Verified.Select(v => v.At),
             .. job.Notes.Select(n => n.At),
             .. job.Attachments.Select(a => a.At),
+            .. job.Captures.Select(c => c.At),
             .. job.Finding is { } f ? new[] { f.At } : [],
             .. job.Codes.Select(c => c.At),
             .. job.Safety.Select(s => s.At),
@@ -223,11 +235,12 @@ public static class JobFileReader
             job.Complaint,
             job.Rules,
             job.Author,
-            .. job.Lines.SelectMany(l => new[] { l.Text, l.Author, l.Meaning ?? "", l.Judgement ?? "" }),
+            .. job.Lines.SelectMany(l => new[] { l.Text, l.Author, l.Meaning ?? "", l.Judgement ?? "", l.Meter ?? "", l.Dial ?? "" }),
             .. job.Limits.Select(l => l.What),
             .. job.Verified.SelectMany(v => new[] { v.Item, v.Result, v.Author }),
             .. job.Notes.SelectMany(n => new[] { n.Text, n.Author }),
             .. job.Attachments.SelectMany(a => new[] { a.Name, a.Caption, a.Author }),
+            .. job.Captures.SelectMany(c => new[] { c.Name, c.Setup, c.Channels, c.Author }),
             .. job.Finding is { } f ? new[] { f.Fault, f.Proof, f.Cause, f.Repair, f.Parts, f.Method, f.Author } : [],
             job.Holder,
             .. job.Codes.SelectMany(c => new[] { c.Number, c.Author }),

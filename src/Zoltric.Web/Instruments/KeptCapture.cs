@@ -32,9 +32,23 @@ public sealed class KeptCapture
         ArgumentNullException.ThrowIfNull(row);
         if (CaptureFile.Read(text).Capture is not { } raw)
             return null;
-        var known = JsonSerializer.Deserialize<List<ChannelSaid>>(row.Channels, Json) ?? [];
+        var known = Known(row.Channels);
         var said = raw.Channels.Select((c, i) => i < known.Count ? known[i] : new ChannelSaid(c.Name, "", 1)).ToList();
         return new KeptCapture(row, new Capture(raw.Seconds, [.. raw.Channels.Zip(said, (c, s) => Scaled(c, s))]), said);
+    }
+
+    /// <summary>What was said; nothing where it came in with a job file and is of another form.</summary>
+    private static List<ChannelSaid> Known(string channels)
+    {
+        try
+        {
+            var said = JsonSerializer.Deserialize<List<ChannelSaid?>>(channels, Json) ?? [];
+            return said.TrueForAll(s => s is { Name: not null, On: not null }) ? [.. said.OfType<ChannelSaid>()] : [];
+        }
+        catch (JsonException)
+        {
+            return [];
+        }
     }
 
     private static CaptureChannel Scaled(CaptureChannel channel, ChannelSaid said)

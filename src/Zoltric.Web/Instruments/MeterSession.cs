@@ -315,7 +315,9 @@ public sealed class MeterSession : IAsyncDisposable
             HandsFreeStage.TipsOff =>
                 $"Tips off the machine. The meter then goes to {_trace.Wanted?.Spoken()}. Set: {_setup}. Then the pedal.",
             HandsFreeStage.SetMachine => $"Set: {_setup}. Then the pedal.",
-            HandsFreeStage.Confirm => "Tips in the air, or left where they were, read the same. On the point? Pedal keeps it.",
+            HandsFreeStage.Confirm when _trace.IsLastPoint =>
+                "The same as at the last point. If the tips are on the new one: pedal keeps it.",
+            HandsFreeStage.Confirm => "Tips in the air read the same. If they are on the point: pedal keeps it.",
             HandsFreeStage.Settling => "Tips on. Hold still.",
             _ => _byHand ?? "",
         };
@@ -324,7 +326,7 @@ public sealed class MeterSession : IAsyncDisposable
     {
         lock (_gate)
         {
-            Shown = new MeterShown(figure, stage, say, _kept.Count, _judgement, _clock.GetUtcNow().ToUnixTimeMilliseconds());
+            Shown = new MeterShown(figure, stage, say, _kept.Count, _judgement, _mark ?? "", _clock.GetUtcNow().ToUnixTimeMilliseconds());
             foreach (var screen in _screens)
                 screen.Writer.TryWrite(Shown);
         }

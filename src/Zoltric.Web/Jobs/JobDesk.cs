@@ -216,6 +216,8 @@ public sealed class JobDesk(
         var parsed = ReadingReader.Read(view.Circuit, text, view.InHand);
         if (parsed.Value is not { } reading)
             return Refuse(parsed.Problems[0]);
+        // What is weighed is what is kept: a figure of many digits is written with fewer.
+        reading = ReadingReader.Read(view.Circuit, reading.ToString()).Value ?? reading;
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
             return Refuse(
                 new Problem(

@@ -1,6 +1,8 @@
 using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Safety;
 using Zoltric.Core.Simulation;
 using Zoltric.Store;
 using Zoltric.Web.Instruments;
@@ -25,7 +27,27 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
     public SimulatedBench Bench => bench;
 
     /// <summary>True for who may press the pedal.</summary>
-    public bool Mine => Session is { } s && s.Who == Author.Name(HttpContext);
+    public bool Mine => Session is { } s && s.Who == Me;
+
+    /// <summary>Who looks at it.</summary>
+    public string Me => Author.Name(HttpContext);
+
+    /// <summary>Of this page as it was sent: the answer given on it is kept once.</summary>
+    public string Token { get; } = Guid.NewGuid().ToString("N");
+
+    /// <summary>True where the next order is answered by a thumb and not by the meter.</summary>
+    public bool ByHand =>
+        View.Next is { } next
+        && (
+            next.Kind == AdviceKind.ProveDead
+            || HandsFree.WhyByHand(View.Circuit, next.Test, View.SafetyFor(Me).State, View.Options.Facts.Wet) is not null
+        );
+
+    /// <summary>What is seen, heard or clamped at the simulated machine, where the order asks for that and it stands so.</summary>
+    public string? Seen =>
+        Simulated is { } machine && ByHand && View.Next is { } next && machine.Setup.Equals(next.Test.Setup)
+            ? machine.Observe(next.Test.Probe).Text
+            : null;
 
     /// <summary>The meter's address as it was given.</summary>
     public string Address { get; private set; } = "";
@@ -40,9 +62,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
         if (!await Fill())
             return NotFound();
         Address = address ?? "";
-        var me = Author.Name(HttpContext);
         var proved = Author.IsProved(HttpContext);
-        Problem = JobDesk.MayWrite(View, me, proved)?.Problem.Message ?? await sessions.Start(Id, me, proved, address);
+        Problem = JobDesk.MayWrite(View, Me, proved)?.Problem.Message ?? await sessions.Start(Id, Me, proved, address);
         return Problem is null ? RedirectToPage(new { Id }) : Page();
     }
 
@@ -74,6 +95,19 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
             if (what == "tips")
                 machine.Touch(next.Test.Probe);
         }
+        return Shown();
+    }
+
+    /// <summary>An order that the meter does not take, answered by a thumb.</summary>
+    public async Task<IActionResult> OnPostAnswerAsync(string? text, string? token)
+    {
+        if (!await Fill())
+            return NotFound();
+        Problem =
+            JobDesk.MayWrite(View, Me, Author.IsProved(HttpContext)) is { } may ? may.Problem.Message
+            : (await desk.Add(View, text ?? "", Me, token: token)).Refusal is { } refusal ? $"Not kept: {refusal.Problem.Message}"
+            : null;
+        await Fill();
         return Shown();
     }
 

@@ -4,7 +4,7 @@
   var box = document.getElementById("meter");
   if (!box) return;
   var shapes = { settling: "◌", confirm: "?", "tips-off": "▲", "set-machine": "▲", "by-hand": "■", trouble: "✕" };
-  var kept = null, mark = null, audio = null, delays = window.meterDelays = [];
+  var kept = null, asked = null, audio = null, delays = window.meterDelays = [];
 
   function tone(hz, at, length) {
     if (!audio) return;
@@ -38,7 +38,8 @@
     if (s.at && delays.length < 100000) delays.push(Date.now() - s.at);
     if (s.stage !== before && s.stage === "confirm") tone(660, 0, 0.06);
     if (kept !== null && s.kept > kept) say(s.judgement);
-    if (kept !== null && s.kept !== kept || s.stage !== before && s.stage !== "confirm") order();
+    var stands = document.querySelector("#hands [data-mark]");
+    if (s.mark && stands && s.mark !== stands.dataset.mark && s.mark !== asked) { asked = s.mark; order(); }
     kept = s.kept;
   }
 
