@@ -94,6 +94,8 @@ public static class ExerciseReview
                 n++;
             if (act.Reading is null)
                 continue;
+            // The same once more, with nothing mended in between, says nothing new.
+            var again = run.Readings.Take(n).Reverse().TakeWhile(r => r.Test.Probe is not Probe.Replaced).Contains(act.Reading);
             n++;
             var after = run.Findings(n);
             var bits = Unknown(before) - Unknown(after);
@@ -101,7 +103,8 @@ public static class ExerciseReview
             reviewed.Add(
                 new ReviewedReading(
                     act,
-                    was - now > Misleads ? Told.Misleading
+                    again ? Told.Known
+                        : was - now > Misleads ? Told.Misleading
                         : bits >= Useful || now - was > Misleads ? Told.Useful
                         : Told.Known,
                     bits,

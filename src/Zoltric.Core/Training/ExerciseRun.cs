@@ -66,8 +66,7 @@ public sealed partial class ExerciseRun
     private readonly List<ExerciseAct> _acts = [];
     private readonly List<Reading> _readings = [];
     private readonly HashSet<Fault> _left;
-    private bool _said,
-        _proved;
+    private bool _said;
 
     private ExerciseRun(Exercise exercise, FaultSpace space)
     {
@@ -171,16 +170,32 @@ public sealed partial class ExerciseRun
 
     private ExerciseAct Prove(string text)
     {
-        (_said, _proved) = (true, true);
-        var pairs = IsolationPlan.Of(_space.Circuit).Sweep.Count;
+        _said = true;
+        var (circuit, sweep) = (_space.Circuit, IsolationPlan.Of(_space.Circuit).Sweep);
+        var off = new Setup(circuit.SourcesOff, []);
+        var live = new List<string>();
+        foreach (var check in sweep)
+        {
+            var test = new Test(off, new Probe.Volts(check.P, check.Q, check.Function));
+            var shown = Meter.Read(_space.Machine, test, [.. _left]);
+            if (ReadingReader.Read(circuit, Line(test, shown)).Value is { } reading)
+                _readings.Add(reading);
+            if (!SafetyLimits.IsDead(shown.Value ?? 0))
+                live.Add($"{test.Probe} {shown.Text}");
+        }
         return new ExerciseAct(
             text,
             ActKind.Safe,
-            $"Locked; tester shown live; {pairs} pairs read dead; tester shown live again.",
-            LockMinutes + pairs * PairMinutes,
+            live.Count > 0
+                ? $"Not dead: {string.Join(", ", live)}."
+                : $"Locked; tester shown live; {sweep.Count} pairs read dead; tester shown live again.",
+            LockMinutes + sweep.Count * PairMinutes,
             0
         );
     }
+
+    /// <summary>True while ohms may be read: every pair was read dead since it last had energy.</summary>
+    public bool IsProvedDead => IsolationState.Of(_space.Circuit, _readings).IsProvedDead;
 
     private ExerciseAct Tell(string text, bool next)
     {
@@ -282,8 +297,6 @@ public sealed partial class ExerciseRun
         var shown = Meter.Read(_space.Machine, test, acting);
         if (shown.Refused)
             return test.Probe.SendsCurrent ? new ExerciseAct(text, ActKind.Unsafe, shown.Text, 0, 0) : Refused(text, shown.Text);
-        if (!IsolationPlan.Of(circuit).IsOff(test.Setup))
-            _proved = false;
         var minutes = new JobMinutes(circuit, _readings).Minutes(test);
         var reading = ReadingReader.Read(circuit, Line(test, shown)).Value;
         if (reading is not null)
@@ -312,7 +325,7 @@ public sealed partial class ExerciseRun
             return never;
         if (TestRules.IsDangerouslyLive(circuit, test) && !_said)
             return "Live at dangerous volts, and nothing was said of who may do that, with what, and how the machine stands.";
-        return test.Probe.SendsCurrent && TestRules.HasDangerousVolts(circuit) && !_proved
+        return test.Probe.SendsCurrent && TestRules.HasDangerousVolts(circuit) && !IsProvedDead
             ? "Ohms on a machine that nobody has locked and proved dead."
             : null;
     }

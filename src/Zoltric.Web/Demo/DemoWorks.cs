@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Zoltric.Core.Notation;
 using Zoltric.Store;
+using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Demo;
@@ -14,7 +15,8 @@ public sealed class DemoWorks(
     JobArchive archive,
     LogbookStore logbook,
     IntakeStore intake,
-    FindingStore findings
+    FindingStore findings,
+    CaptureStore captures
 )
 {
     /// <summary>An open job, as far as it has got: its lines, what was asked, the codes that were read, what was found.</summary>
@@ -23,7 +25,12 @@ public sealed class DemoWorks(
         public IntakeRow? Intake { get; init; }
         public IReadOnlyList<CodeRow> Codes { get; init; } = [];
         public FindingRow? Finding { get; init; }
+
+        /// <summary>Files below captures/, how the machine stood, and what their channels lay on.</summary>
+        public IReadOnlyList<DemoCapture> Captures { get; init; } = [];
     }
+
+    private sealed record DemoCapture(string File, string Setup, IReadOnlyList<ChannelSaid> Channels);
 
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web);
 
@@ -52,6 +59,15 @@ public sealed class DemoWorks(
                 await intake.Keep(id, i.Hours, i.Since, i.Conditions, i.Sounds, job.Author);
             if (job.Codes.Count > 0)
                 await intake.KeepCodes(id, job.Codes.Select(c => (c.Number, c.Status, (int?)c.Count)), job.Author);
+            foreach (var capture in job.Captures)
+                await captures.Add(
+                    id,
+                    Path.GetFileNameWithoutExtension(capture.File),
+                    capture.Setup,
+                    KeptCapture.Write(capture.Channels),
+                    await File.ReadAllTextAsync(Path.Combine(folder, "captures", capture.File)),
+                    job.Author
+                );
             if (job.Finding is { } f)
                 await findings.Keep(id, f, job.Author);
         }

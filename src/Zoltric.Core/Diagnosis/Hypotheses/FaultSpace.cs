@@ -91,12 +91,51 @@ public sealed class FaultSpace
     {
         if (more.Count == 0)
             return this;
-        var name = $"{_name} with {string.Join('\n', more)}";
+        var name = $"{_name} with {string.Join('\n', more.Select(NameOf))}";
         if (_shelf.Find<FaultSpace>(name) is { } known)
             return known;
         var space = new FaultSpace(Machine, [.. Suspects, .. more], this, _shelf, name);
         return _shelf.Keep(name, space, () => space.HeldBytes);
     }
+
+    private static string NameOf(Suspect s) =>
+        FormattableString.Invariant($"{s.Template} + {s.Also} {s.Odds:R} {string.Join(' ', s.Values)}");
+
+    /// <summary>
+    /// Of two faults of which one was mended: the suspect that is left by itself, and the fine point of it where it stood at one value;
+    /// null
+    /// for the pair's own. Null where neither or both were mended.
+    /// </summary>
+    internal (int Suspect, int? Fine)? Left(int suspect, IReadOnlySet<string> renewed)
+    {
+        var s = Suspects[suspect];
+        if (s.AlsoUnit is not { } also || renewed.Contains(also) == renewed.Contains(s.RepairUnit))
+            return null;
+        return renewed.Contains(also) ? (Singles.TryGetValue(KeyOf(s.Template), out var own) ? (own, null) : null) : LeftOf(s.Also!);
+
+        (int, int?)? LeftOf(Fault fault)
+        {
+            if (!Singles.TryGetValue(KeyOf(fault), out var left))
+                return null;
+            if (fault.Value is not { } value || FineCount(left) < 2)
+                return (left, 0);
+            return (left, Enumerable.Range(0, FineCount(left)).MinBy(k => Math.Abs(Math.Log(ValueAt(left, k) / value))));
+        }
+    }
+
+    private static (string, string, string) KeyOf(Fault f) => (f.Target, f.Words, f.Toward ?? "");
+
+    /// <summary>Single faults by where they lie and how they fail.</summary>
+    private Dictionary<(string, string, string), int> Singles =>
+        Within is not null
+            ? Within.Singles
+            : _singles ??= Enumerable
+                .Range(0, Suspects.Count)
+                .Where(i => Suspects[i] is { Also: null, Together.Count: 0, String: null })
+                .DistinctBy(i => KeyOf(Suspects[i].Template))
+                .ToDictionary(i => KeyOf(Suspects[i].Template));
+
+    private Dictionary<(string, string, string), int>? _singles;
 
     public Machine Machine { get; }
     internal Nets Nets { get; }

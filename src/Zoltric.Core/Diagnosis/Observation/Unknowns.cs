@@ -37,6 +37,28 @@ internal struct Unknowns(double supplyVariance)
     /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
     public double Open { get; set; } = 0.5;
 
+    /// <summary>How often a part put in mends its own fault; estimate.</summary>
+    private const double NewPartGood = 0.9;
+
+    /// <summary>
+    /// For a fault that was mended: how likely it is gone. The new part may be bad too, or it was its plug; but it is one or the other,
+    /// for all
+    /// readings alike.
+    /// </summary>
+    public double Mended { get; private set; }
+
+    /// <summary>A part was put in, or a joint mended, once more.</summary>
+    public void Renew() => Mended += (1 - Mended) * NewPartGood;
+
+    /// <summary>Density of a reading of which both are known: with the fault gone, and with it still there; learns which it is.</summary>
+    public double Read(double gone, double still)
+    {
+        var all = Mended * gone + (1 - Mended) * still;
+        if (all > 0)
+            Mended = Mended * gone / all;
+        return all;
+    }
+
     /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
     public Joints? Joints { get; set; }
 

@@ -130,7 +130,10 @@ internal sealed class Belief
             .Select(w => ReadingKinds.NeedsCurves(_space, w.Reading) ? opened.Curves(w.Reading.Test) : null)
             .OfType<ResponseCurve[]>()
             .ToList();
-        var partition = _partition.Apart(opened, s => s >= first && curves.Exists(c => !c[s].IsFlat));
+        var renewed = Evidence.SelectMany(w => w.Renewed).ToHashSet(StringComparer.Ordinal);
+        var partition = _partition.Apart(opened, s =>
+            s >= first && curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed))
+        );
         var (n, known) = (partition.Count, partition.From(first));
         var unknowns = new Unknowns[n];
         _unknowns.CopyTo(unknowns, 0);
@@ -282,7 +285,9 @@ internal sealed class Belief
             .Select(p => p.Tag)
             .ToHashSet(StringComparer.Ordinal);
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
-        var partition = curves is null ? _partition : _partition.Apart(_space, s => !curves[s].IsFlat);
+        var partition = curves is null
+            ? _partition
+            : _partition.Apart(_space, s => !curves[s].IsFlat || LeftIsCurved(_space, curves, s, renewed));
         var (added, unknowns, log) = (new double[partition.Count], new Unknowns[partition.Count], new double[partition.Count]);
         _partition.Spread<double>(_log, partition, log);
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
@@ -414,6 +419,62 @@ internal sealed class Belief
 
     private const double MuchMore = 5;
 
+    /// <summary>
+    /// True where what leads was mended, and what was read after it says that it was not that alone: the new part is bad, or there is a
+    /// second
+    /// fault.
+    /// </summary>
+    public bool MendedInVain(Weights weights)
+    {
+        var (suspect, entry) = Best(weights.AsFound);
+        var after = Evidence.Where(e => e.Renewed.Contains(_space.Suspects[suspect].RepairUnit)).ToList();
+        return after.Count > 0
+            && (
+                _unknowns[entry].Mended < 0.5
+                // It is seen dead still.
+                || after.Exists(e =>
+                    e.Reading
+                        is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak } }
+                )
+            );
+    }
+
+    /// <summary>True where what is left of two faults, one being mended, has values of its own that a test tells apart.</summary>
+    private static bool LeftIsCurved(FaultSpace space, ResponseCurve[] curves, int suspect, HashSet<string> renewed) =>
+        renewed.Count > 0 && space.Left(suspect, renewed) is { Fine: null } left && !curves[left.Suspect].IsFlat;
+
+    /// <summary>
+    /// What two faults hold of which one was mended is the other's from then on: the machine is looked at as it is now.
+    /// </summary>
+    private double[] AsMended(double[] w)
+    {
+        var renewed = Evidence
+            .Select(e => e.Reading.Test.Probe)
+            .OfType<Probe.Replaced>()
+            .Select(p => p.Tag)
+            .ToHashSet(StringComparer.Ordinal);
+        if (renewed.Count == 0)
+            return w;
+        var now = (double[])w.Clone();
+        for (var s = 0; s < _space.Suspects.Count; s++)
+        {
+            if (_space.Left(s, renewed) is not { } left)
+                continue;
+            for (var i = _partition.From(s); i < _partition.To(s); i++)
+            {
+                var (each, times) = (w[i], _partition.Times(s));
+                var into = left.Fine ?? _partition.FineOf(s, i);
+                if (times > 1 && left.Fine is null)
+                    for (var k = _partition.From(left.Suspect); k < _partition.To(left.Suspect); k++)
+                        now[k] += each;
+                else
+                    now[_partition.At(left.Suspect, into)] += each * times / _partition.Times(left.Suspect);
+                now[i] = 0;
+            }
+        }
+        return now;
+    }
+
     /// <summary>Normalised weights, and the share of "not on the sheet".</summary>
     /// <param name="without">Leaves out one reading, by its index in <see cref="Evidence"/>.</param>
     public Weights Weigh(int without = -1)
@@ -451,7 +512,7 @@ internal sealed class Belief
         }
         for (var i = 0; i < w.Length; i++)
             w[i] = Rounded(w[i]);
-        return new Weights(_space, _partition, w, offShare, _unknowns, AsDrawn);
+        return new Weights(_space, _partition, AsMended(w), offShare, _unknowns, AsDrawn) { AsFound = w };
     }
 
     /// <summary>
@@ -465,7 +526,7 @@ internal sealed class Belief
     private const double Negligible = -40;
 
     /// <summary>Readings that the best fault on the sheet takes for slips.</summary>
-    public int Contradictions(Weights weights) => Contradictions(weights.Each);
+    public int Contradictions(Weights weights) => Contradictions(weights.AsFound);
 
     private int Contradictions(double[] w)
     {

@@ -38,12 +38,14 @@ internal static class OpenedFaults
     private const double Unseen = 0.4;
 
     private const int MostFirsts = 150,
-        MostPairs = 48;
+        MostPairs = 48,
+        MostPairsInVain = 160;
 
     public static IReadOnlyList<Suspect> Find(FaultSpace space, Belief belief, Weights weights)
     {
         var more = new List<Suspect>(BlownWithCause(space, belief, weights));
         var unexplained = weights.OffSheet > Unexplained && belief.Counted.Count() > 2 || belief.Contradictions(weights) > MostSlips;
+        var inVain = belief.MendedInVain(weights);
         var repeats = Repeats(belief);
         var seen =
             repeats
@@ -53,8 +55,8 @@ internal static class OpenedFaults
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
         if (AskedForAmps(space, belief) || belief.Circumstances.HasFlag(Circumstances.Wet))
             more.AddRange(Leaks(space));
-        if (unexplained)
-            more.AddRange(Pairs(space, belief));
+        if (unexplained || inVain)
+            more.AddRange(Pairs(space, belief, inVain ? MostPairsInVain : MostPairs));
         if (unexplained || belief.Contradictions(weights) > 0)
             more.AddRange(Twins(space, weights));
         return more;
@@ -246,7 +248,7 @@ internal static class OpenedFaults
     /// Pairs by what they could explain at best, each reading being explained by one of the two; the best are then run as they are. Source
     /// of the idea: a bound on the likelihood orders the search (best-first search, Hart, Nilsson and Raphael, 1968).
     /// </summary>
-    private static IEnumerable<Suspect> Pairs(FaultSpace space, Belief belief)
+    private static IEnumerable<Suspect> Pairs(FaultSpace space, Belief belief, int most)
     {
         var readings = belief.Evidence.Count;
         var firsts = new List<(int Suspect, double Value, double[] Added, double Prior, double Best)>();
@@ -285,7 +287,7 @@ internal static class OpenedFaults
                 sum += Math.Max(tried[a].Added[r], tried[b].Added[r]);
             pairs.Add((a, b, sum));
         }
-        foreach (var (a, b, _) in pairs.OrderByDescending(p => p.Bound).Take(MostPairs))
+        foreach (var (a, b, _) in pairs.OrderByDescending(p => p.Bound).Take(most))
         {
             var (x, y) = (tried[a], tried[b]);
             // The one with a range keeps it; the other stands at its likeliest value.

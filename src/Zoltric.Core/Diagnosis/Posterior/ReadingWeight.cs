@@ -24,8 +24,15 @@ internal static class ReadingWeight
     )
     {
         // Where it was tried after, that says what the part was worth.
-        if (reading.Test.Probe is Probe.Replaced replaced && !followed)
-            Facts.Replaced(space, replaced.Tag, first, partition, added);
+        if (reading.Test.Probe is Probe.Replaced replaced)
+        {
+            if (!followed)
+                Facts.Replaced(space, replaced.Tag, first, partition, added);
+            for (var s = first; s < space.Suspects.Count; s++)
+                if (space.Suspects[s].RepairUnit == replaced.Tag || space.Suspects[s].AlsoUnit == replaced.Tag)
+                    for (var i = partition.From(s); i < partition.To(s); i++)
+                        unknowns[i].Renew();
+        }
         if (reading.Test.Probe is Probe.Code code)
             Facts.Coded(space, code, reading.Result, first, partition, added);
         if (!ReadingKinds.NeedsCurves(space, reading))
@@ -63,29 +70,32 @@ internal static class ReadingWeight
                     );
                 return;
             }
+            if (space.Left(s, renewed) is { } left)
+            {
+                // One of two was mended: what the machine shows now is the other's.
+                for (var k = 0; k < partition.To(s) - start; k++)
+                    Renewed(start + k, At(left.Suspect, left.Fine ?? k), At(s, k));
+                return;
+            }
             if (renewed.Contains(space.Suspects[s].RepairUnit))
             {
-                // With a new part in, its own fault is gone; unless the new one is bad too, or it was its plug.
-                var gone = unknowns[start];
-                var mended = likelihood.Evaluate(result, space.PredictHealthy(reading.Test), dimension, slip, ref gone);
+                var healthy = space.PredictHealthy(reading.Test);
                 for (var k = 0; k < partition.To(s) - start; k++)
-                    added[start + k] =
-                        power
-                        * Math.Log(
-                            Math.Max(
-                                NewPartGood * mended
-                                    + (1 - NewPartGood) * likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]),
-                                1e-12
-                            )
-                        );
+                    Renewed(start + k, healthy, At(s, k));
                 return;
             }
             for (var k = 0; k < partition.To(s) - start; k++)
                 added[start + k] =
                     power * Math.Log(Math.Max(likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]), 1e-12));
         });
-    }
 
-    /// <summary>How often a part put in mends its own fault; estimate.</summary>
-    private const double NewPartGood = 0.9;
+        // With a new part in, its own fault is gone, or it is not.
+        void Renewed(int entry, Predicted gone, Predicted still)
+        {
+            var without = unknowns[entry];
+            var mended = likelihood.Evaluate(result, gone, dimension, slip, ref without);
+            var unmended = likelihood.Evaluate(result, still, dimension, slip, ref unknowns[entry]);
+            added[entry] = power * Math.Log(Math.Max(unknowns[entry].Read(mended, unmended), 1e-12));
+        }
+    }
 }

@@ -16,6 +16,9 @@ internal sealed record Weights(
     double AsDrawn
 )
 {
+    /// <summary>The same before what was mended was taken out of it: what all readings of the job are explained by.</summary>
+    public double[] AsFound { get; init; } = Each;
+
     public double Weight(int suspect)
     {
         var sum = 0.0;
