@@ -22,6 +22,9 @@ public static class CaptureChart
         Gap = 26,
         Below = 44;
 
+    /// <summary>Less below nothing than this share of the highest is noise and gets no room of its own.</summary>
+    private const double NearNothing = 0.04;
+
     private static readonly string[] Dashes = ["", "9 4", "3 3", "12 3 3 3"];
 
     public static string Svg(IReadOnlyList<ChartTrace> traces)
@@ -54,7 +57,7 @@ public static class CaptureChart
         var finite = traces.SelectMany(t => t.Values).Where(double.IsFinite);
         var (low, high) = (finite.Min(), finite.Max());
         // Nothing is part of the picture where it is near.
-        if (low > 0 && low < 0.6 * high)
+        if (high > 0 && low > -NearNothing * high && low < 0.6 * high)
             low = 0;
         if (high - low < 1e-9)
             (low, high) = (low - 1, high + 1);

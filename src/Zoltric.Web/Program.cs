@@ -53,6 +53,7 @@ builder.Services.AddSingleton<PlaceStore>();
 builder.Services.AddSingleton<LearningStore>();
 builder.Services.AddSingleton<ProcedureStore>();
 builder.Services.AddSingleton<CaptureStore>();
+builder.Services.AddSingleton<ExerciseStore>();
 builder.Services.AddSingleton<PlanDesk>();
 builder.Services.AddSingleton<JobArchive>();
 builder.Services.AddSingleton<LogbookStore>();

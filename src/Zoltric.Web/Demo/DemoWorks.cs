@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Zoltric.Core.Notation;
+using Zoltric.Core.Training;
 using Zoltric.Store;
 using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
@@ -16,7 +17,8 @@ public sealed class DemoWorks(
     LogbookStore logbook,
     IntakeStore intake,
     FindingStore findings,
-    CaptureStore captures
+    CaptureStore captures,
+    ExerciseStore exercises
 )
 {
     /// <summary>An open job, as far as it has got: its lines, what was asked, the codes that were read, what was found.</summary>
@@ -70,6 +72,25 @@ public sealed class DemoWorks(
                 );
             if (job.Finding is { } f)
                 await findings.Keep(id, f, job.Author);
+        }
+        foreach (var file in Directory.EnumerateFiles(Path.Combine(folder, "exercises"), "*.exercise").Order(StringComparer.Ordinal))
+        {
+            var parsed = ExerciseText.Read(await File.ReadAllTextAsync(file));
+            if (parsed.Value is not { } exercise || !ids.TryGetValue(exercise.Sheet, out var on))
+                throw new InvalidDataException($"Demo exercise {Path.GetFileName(file)}: {string.Join(" ", parsed.Problems)}");
+            await exercises.Add(
+                new ExerciseRow
+                {
+                    Code = Path.GetFileNameWithoutExtension(file)[..2],
+                    Title = exercise.Title,
+                    Machine = (await machines.Find(on.Machine))!.Name,
+                    Level = exercise.Level,
+                    Skills = string.Join('\n', exercise.Skills),
+                    Text = ExerciseText.Write(exercise),
+                    SheetText = on.Text,
+                    Author = "Saltmarrow Works",
+                }
+            );
         }
         // The closed jobs name their sheet; everything else of them is as in a job file.
         if (File.Exists(Path.Combine(folder, "closed.json")))

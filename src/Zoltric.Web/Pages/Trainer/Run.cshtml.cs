@@ -1,0 +1,93 @@
+using Htmx;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Training;
+using Zoltric.Store;
+using Zoltric.Web.Sheets;
+
+namespace Zoltric.Web.Pages.Trainer;
+
+/// <summary>The learner at work on a hidden fault, and after it the bill and the review.</summary>
+public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : PageModel
+{
+    [BindProperty(SupportsGet = true)]
+    public long Id { get; set; }
+
+    public ExerciseRunRow Row { get; private set; } = null!;
+    public ExerciseRow Offered { get; private set; } = null!;
+    public ReadySheet Sheet { get; private set; } = null!;
+    public ExerciseRun Run { get; private set; } = null!;
+
+    /// <summary>What was typed and not done.</summary>
+    public string Typed { get; private set; } = "";
+
+    public string? Problem { get; private set; }
+
+    /// <summary>Who may act: the learner.</summary>
+    public bool Mine => Row.Learner == Author.Name(HttpContext);
+
+    /// <summary>What each reading told; only once it has ended.</summary>
+    public IReadOnlyList<ReviewedReading> Reviewed => Run.Ended ? _reviewed ??= ExerciseReview.Readings(Run) : [];
+    private IReadOnlyList<ReviewedReading>? _reviewed;
+
+    public ExerciseBill Bill => ExerciseBill.Of(Run);
+
+    public async Task<IActionResult> OnGetAsync() => await Fill() ? Page() : NotFound();
+
+    /// <summary>The same fault by each way of working, once the run has ended.</summary>
+    public async Task<IActionResult> OnGetSchoolsAsync()
+    {
+        if (!await Fill() || !Run.Ended)
+            return NotFound();
+        Schools =
+        [
+            .. new[] { Strategy.BestValue, Strategy.Forwards, Strategy.SplitMiddle }
+                .Select(s => ExerciseReview.Play(Run, Sheet.Space, s))
+                .OfType<PlayedSchool>(),
+        ];
+        return Partial("Trainer/_Schools", this);
+    }
+
+    public IReadOnlyList<PlayedSchool> Schools { get; private set; } = [];
+
+    /// <param name="after">Acts that stood on the page: a second tap finds one more and is dropped.</param>
+    public async Task<IActionResult> OnPostDoAsync(string? what, int after)
+    {
+        if (!await Fill())
+            return NotFound();
+        what = what?.Trim() ?? "";
+        if (!Mine)
+            Problem = $"This exercise is {Row.Learner}'s.";
+        else if (what.Length is 0 or > 400)
+            Problem = "Say what you do: a reading line without a result, or one of the buttons.";
+        else if (after == Run.Acts.Count && Run.Acts.Count < ExerciseRun.MostActs && Run.Do(what) is { } act)
+        {
+            // What is not understood stays in its field and is no act.
+            if (act.Kind == ActKind.Refused)
+                (Problem, Typed) = (act.Shown, what);
+            else if (await exercises.Do(Id, after, what) && Run.Ended)
+                await exercises.End(Id, Run.Right, Run.Stopped is not null, Run.Minutes, Bill.PriceInVain, Run.Sure);
+            var (problem, typed) = (Problem, Typed);
+            await Fill();
+            (Problem, Typed) = (problem, typed);
+        }
+        if (Request.IsHtmx())
+            return Partial("Trainer/_Work", this);
+        return Problem is null ? RedirectToPage(new { Id }) : Page();
+    }
+
+    private async Task<bool> Fill()
+    {
+        if (
+            await exercises.Run(Id) is not { } row
+            || await exercises.Find(row.ExerciseId) is not { } offered
+            || ExerciseText.Read(offered.Text).Value is not { } exercise
+            || library.Get(offered.SheetText).Value is not { } sheet
+        )
+            return false;
+        (Row, Offered, Sheet) = (row, offered, sheet);
+        Run = ExerciseRun.Follow(exercise, sheet.Space, await exercises.Acts(Id));
+        return true;
+    }
+}
