@@ -191,7 +191,7 @@ public sealed class BusFigures : FigureSheet
         );
     }
 
-    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part)
+    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part, IReadOnlyList<Reading> read)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(part);

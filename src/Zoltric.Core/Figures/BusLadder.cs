@@ -44,7 +44,7 @@ internal static class BusLadder
         {
             Says =
                 "Supply off. Easiest to reach first, each put back before the next; stop at the first that leaves one column only. "
-                + "Then read at the loom's side of what you took off: the same figures hold there.",
+                + "Then read into the loom at the plug of what you took off, towards where you read before: the same figures hold there.",
         };
 
         List<(string Text, double Ohms)> Shown(IReadOnlyList<string> off) =>

@@ -99,7 +99,8 @@ public abstract class FigureSheet
     public virtual IReadOnlyDictionary<string, string>? From(Circuit circuit, Part part) => null;
 
     /// <summary>What is worked out on the very machine, by its own sheet.</summary>
-    public virtual IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part) => [];
+    /// <param name="read">What the job has read so far, to stand beside it.</param>
+    public virtual IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part, IReadOnlyList<Reading> read) => [];
 
     /// <summary>The sheet with what this bench proposes drawn in; the reason where it may not be; null where it proposes nothing.</summary>
     /// <param name="sheet">The sheet's text as typed.</param>

@@ -95,7 +95,7 @@ public sealed class RelayFigures : FigureSheet
         };
     }
 
-    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part)
+    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part, IReadOnlyList<Reading> read)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(part);

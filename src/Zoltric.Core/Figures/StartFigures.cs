@@ -213,7 +213,7 @@ public sealed class StartFigures : FigureSheet
     /// The staircase of the machine's own cranking circuit and of the strings that work it: what each step loses when all is well, and the
     /// limit that the trade sets.
     /// </summary>
-    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part)
+    public override IReadOnlyList<FigureTable> OnMachine(Machine machine, Part part, IReadOnlyList<Reading> read)
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(part);
@@ -223,11 +223,14 @@ public sealed class StartFigures : FigureSheet
             return [];
         return
         [
-            .. LaneFinder.Find(machine, function).Where(l => !l.IsMeter && l.Stations.Count > 2).Select(l => Steps(machine, l, $"{setup}")),
+            .. LaneFinder
+                .Find(machine, function)
+                .Where(l => !l.IsMeter && l.Stations.Count > 2)
+                .Select(l => Steps(machine, l, setup, read)),
         ];
     }
 
-    private static FigureTable Steps(Machine machine, Lane lane, string setup)
+    private static FigureTable Steps(Machine machine, Lane lane, Setup setup, IReadOnlyList<Reading> read)
     {
         var circuit = machine.Circuit;
         var system = circuit.NominalVolts > 18 ? 2 : 1;
@@ -240,20 +243,39 @@ public sealed class StartFigures : FigureSheet
                 continue;
             var lost = FigureCircuit.Read(machine, $"{setup} : V {from} {to}");
             sum += Math.Abs(lost.Value ?? 0);
+            var most = system * MostOf(via, lane);
+            var shown = ReadAcross(circuit, read, setup, from, to);
             var what = via.WireId is { } w ? $"wire {w}" : circuit.FindPart(via.Tag!)!.Spoken;
             rows.Add(
                 new FigureRow(
                     $"{what}, {PointNames.Point(circuit, from)} to {PointNames.Point(circuit, to)}",
-                    [lost.Text, Say(system * MostOf(via, lane), Dimension.Volt)],
-                    ""
+                    [lost.Text, Say(most, Dimension.Volt), shown is { } v ? Say(v, Dimension.Volt) : "not read"],
+                    shown > most ? "Over its limit: volts are lost here." : ""
                 )
             );
         }
-        return new FigureTable($"{lane.Title}: {Say(lane.Amps, Dimension.Ampere)}", "From, to", ["lost when well", "at most"], rows)
+        return new FigureTable(
+            $"{lane.Title}: {Say(lane.Amps, Dimension.Ampere)}",
+            "From, to",
+            ["lost when well", "at most", "read in this job"],
+            rows
+        )
         {
             Says = $"{Say(sum, Dimension.Volt)} are lost on the way when all is well. Read each step while it should crank.",
         };
     }
+
+    /// <summary>What the job read across a step in this setup, V; the last where it was read twice, null where it was not.</summary>
+    private static double? ReadAcross(Circuit circuit, IReadOnlyList<Reading> read, Setup setup, Terminal from, Terminal to) =>
+        read.Where(r => !r.Doubtful && r.Test.Setup.Equals(setup))
+            .Where(r =>
+                r.Test.Probe.VoltsOn(circuit) is { Q: { } q } tips
+                && (tips.P.Terminal == from && q.Terminal == to || tips.P.Terminal == to && q.Terminal == from)
+            )
+            .Select(r => r.Result)
+            .OfType<ReadingResult.Number>()
+            .Select(n => (double?)Math.Abs(n.Value))
+            .LastOrDefault();
 
     /// <summary>Limit of one step at its working current, V on 12 V; common practice, no source.</summary>
     private static double MostOf(LaneStep via, Lane lane) =>

@@ -80,7 +80,7 @@ public sealed class PlanMaker
                 Cautions = [.. Safety.Cautions.For(space.Circuit).Concat(common).Distinct()],
                 Notes =
                 [
-                    $"It starts from: {string.Join("; ", complaint)}.",
+                    $"It starts from: {string.Join("; ", complaint.Select(Told))}.",
                     $"It settles {100 * maker._settled:0} of 100 jobs with this complaint as the sheet has them, in about "
                         + $"{maker._minutes:0} minutes.",
                     "Where nothing fits: read the odd one again, leads touched together first; then look for what is not on the drawing.",
@@ -93,6 +93,12 @@ public sealed class PlanMaker
 
     /// <summary>A caution of so many steps stands at the head.</summary>
     private const int SaidAbove = 3;
+
+    /// <summary>A line of the complaint as it is said.</summary>
+    private static string Told(Reading reading) =>
+        reading.Test.Probe is Probe.Sees sees && reading.Result is ReadingResult.Word { Answer: var word }
+            ? $"“{sees.What}” is {word.Text()}{(reading.Test.Setup.IsRest ? "" : $" with {reading.Test.Setup}")}"
+            : $"{reading}";
 
     private List<ProcedureStep> Steps(IReadOnlyList<Reading> complaint, CancellationToken stop)
     {

@@ -326,7 +326,16 @@ public sealed class MeterSession : IAsyncDisposable
     {
         lock (_gate)
         {
-            Shown = new MeterShown(figure, stage, say, _kept.Count, _judgement, _mark ?? "", _clock.GetUtcNow().ToUnixTimeMilliseconds());
+            Shown = new MeterShown(
+                figure,
+                stage,
+                say,
+                _kept.Count,
+                _judgement,
+                _mark ?? "",
+                Meter,
+                _clock.GetUtcNow().ToUnixTimeMilliseconds()
+            );
             foreach (var screen in _screens)
                 screen.Writer.TryWrite(Shown);
         }

@@ -7,8 +7,9 @@ namespace Zoltric.Web.Instruments;
 /// <param name="Kept">Readings kept since it was begun.</param>
 /// <param name="Judgement">Of the last one kept: ok, low, high, unsure; empty for none.</param>
 /// <param name="Mark">Of what stands in the job: with another one the order is another.</param>
+/// <param name="Meter">What it calls itself; empty until it has said so.</param>
 /// <param name="At">When the meter gave it, Unix milliseconds.</param>
-public sealed record MeterShown(string Figure, string Stage, string Say, int Kept, string Judgement, string Mark, long At)
+public sealed record MeterShown(string Figure, string Stage, string Say, int Kept, string Judgement, string Mark, string Meter, long At)
 {
-    public static MeterShown Nothing { get; } = new("", "settling", "The meter is being called.", 0, "", "", 0);
+    public static MeterShown Nothing { get; } = new("", "settling", "The meter is being called.", 0, "", "", "", 0);
 }

@@ -19,7 +19,7 @@ public sealed class MachineFigureTests
     public void A_bus_taken_apart_shows_which_end_is_lost(string name, string module, string first, string last)
     {
         var circuit = DemoSheets.Read(DemoSheets.Text(name));
-        var ladder = FigureSheet.All["bus"].OnMachine(new Machine(circuit), circuit.FindPart(module)!).ShouldHaveSingleItem();
+        var ladder = FigureSheet.All["bus"].OnMachine(new Machine(circuit), circuit.FindPart(module)!, []).ShouldHaveSingleItem();
         ladder.Title.ShouldContain("X9 diagnosis socket");
         ladder.Columns.ShouldBe(["sound", "E1 lost", "E2 lost", "lines touch"]);
         double Ohms(FigureRow r, int i) => double.Parse(r.Shows[i].Split(' ')[0], System.Globalization.CultureInfo.InvariantCulture);
@@ -54,7 +54,7 @@ public sealed class MachineFigureTests
     public void Legs_of_a_pulled_relay_are_live_as_worked_by_hand()
     {
         var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
-        var tables = FigureSheet.All["relay"].OnMachine(new Machine(circuit), circuit.FindPart("K1")!);
+        var tables = FigureSheet.All["relay"].OnMachine(new Machine(circuit), circuit.FindPart("K1")!, []);
         tables[0].Columns.ShouldBe(["key OFF", "key RUN", "key START"]);
         Row(tables[0], "live of these").Shows.ShouldBe(["1 of 4", "1 of 4", "2 of 4"]);
         Row(tables[0], "86").Shows.ShouldBe(["none", "none", Row(tables[0], "30").Shows[2]]);
@@ -68,7 +68,7 @@ public sealed class MachineFigureTests
     {
         var circuit = DemoSheets.Read(DemoSheets.Text("BL-1"));
         var machine = new Machine(circuit);
-        FigureTable Partners(string tag) => FigureSheet.All["relay"].OnMachine(machine, circuit.FindPart(tag)!)[^1];
+        FigureTable Partners(string tag) => FigureSheet.All["relay"].OnMachine(machine, circuit.FindPart(tag)!, [])[^1];
         Partners("K0").Rows.ShouldBeEmpty();
         Partners("K0").Says.ShouldContain("never swapped");
         Partners("K1").Rows.Select(r => r.State).ShouldBe(["K2 clamp relay", "K3 sealer relay"], ignoreOrder: true);
@@ -112,10 +112,22 @@ public sealed class MachineFigureTests
     public void Steps_of_the_cranking_circuit_add_up()
     {
         var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
-        var tables = FigureSheet.All["start"].OnMachine(new Machine(circuit), circuit.FindPart("M1")!);
+        var tables = FigureSheet.All["start"].OnMachine(new Machine(circuit), circuit.FindPart("M1")!, []);
         tables.Count.ShouldBeGreaterThan(1);
-        tables.ShouldAllBe(t => t.Rows.Count > 1 && t.Rows.All(r => r.Shows.Count == 2));
+        tables.ShouldAllBe(t => t.Rows.Count > 1 && t.Rows.All(r => r.Shows.Count == 3 && r.Shows[2] == "not read"));
         tables.SelectMany(t => t.Rows).ShouldContain(r => r.State.Contains("neutral switch", StringComparison.Ordinal));
+        // What the job has read stands beside it, over its limit or not, and only in the setting of the crank.
+        var read = new[] { "key=START : drop S2 = 1.4V", "key=START : drop w31 = 20mV", "key=RUN : drop S3 = 2V" };
+        var beside = FigureSheet
+            .All["start"]
+            .OnMachine(new Machine(circuit), circuit.FindPart("M1")!, [.. read.Select(l => DemoSheets.Line(circuit, l))])
+            .SelectMany(t => t.Rows)
+            .ToList();
+        var lost = beside.Single(r => r.State.StartsWith("S2 neutral switch", StringComparison.Ordinal));
+        lost.Shows[2].ShouldBe("1.40 V");
+        lost.Follows.ShouldContain("lost here");
+        beside.Single(r => r.State.StartsWith("wire w31", StringComparison.Ordinal)).Follows.ShouldBeEmpty();
+        beside.Single(r => r.State.StartsWith("S3 seat switch", StringComparison.Ordinal)).Shows[2].ShouldBe("not read");
     }
 
     /// <summary>Every bench that knows a part of the demo fills fields that work, and gives lines that read.</summary>

@@ -127,7 +127,7 @@ public sealed class OneModel(JobDesk desk, NoteStore notes, LogbookStore logbook
             if (Part is { } tag && view.Circuit.FindPart(tag) is { } part && figures.From(view.Circuit, part) is { } from)
             {
                 (OfPart, _fromSheet, Fields) = (part, from, figures.FieldsOn(view.Circuit));
-                OnMachine = figures.OnMachine(view.Sheet.Machine, part);
+                OnMachine = figures.OnMachine(view.Sheet.Machine, part, view.Readings);
                 Backbone = figures is BusFigures ? BusLine.Of(view.Circuit, part) : [];
                 Draft = figures.Drawn(view.Circuit, part, view.Job.SheetText);
             }

@@ -35,6 +35,7 @@
     document.getElementById("say-shape").textContent = shapes[s.stage] || "◌";
     words.dataset.stage = s.stage;
     document.getElementById("kept").textContent = s.kept;
+    if (s.meter) document.getElementById("meter-name").textContent = s.meter;
     if (s.at && delays.length < 100000) delays.push(Date.now() - s.at);
     if (s.stage !== before && s.stage === "confirm") tone(660, 0, 0.06);
     if (kept !== null && s.kept > kept) say(s.judgement);
