@@ -40,7 +40,8 @@ public partial class ArchitectureTests
         References("Zoltric.Core").ShouldBeEmpty();
         References("Zoltric.Drawing").ShouldBe(["Zoltric.Core"]);
         References("Zoltric.Store").ShouldBeEmpty();
-        References("Zoltric.Web").ShouldBe(["Zoltric.Core", "Zoltric.Drawing", "Zoltric.Store"]);
+        References("Zoltric.Instruments").ShouldBe(["Zoltric.Core"]);
+        References("Zoltric.Web").ShouldBe(["Zoltric.Core", "Zoltric.Drawing", "Zoltric.Instruments", "Zoltric.Store"]);
     }
 
     [Fact]

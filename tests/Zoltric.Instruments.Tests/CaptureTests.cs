@@ -164,6 +164,38 @@ public class CaptureTests
         FeedVerdict.Of(volts, [.. amps.Select(a => 1 + 0.01 * a)]).ShouldBeNull();
     }
 
+    /// <summary>
+    /// Eight hours by the second: 6 A for two minutes, 0.9 A until the tenth minute, 0.12 A after, and every hour 4 A for ten seconds. By
+    /// hand
+    /// the last stage is 0.12 A × 24 h = 2.88 Ah a day and 24 × 10 s × 3.88 A = 0.26 Ah more for the wakes: of 100 Ah half lasts 16 days.
+    /// </summary>
+    [Fact]
+    public void A_night_is_taken_apart_into_its_stages()
+    {
+        double[] t = [.. Enumerable.Range(0, 8 * 3600).Select(i => (double)i)];
+        double[] a =
+        [
+            .. t.Select(s =>
+                (
+                    s < 120 ? 6
+                    : s < 600 ? 0.9
+                    : s % 3600 is >= 1800 and < 1810 ? 4
+                    : 0.12
+                )
+                + 0.004 * Math.Sin(s * 1.7)
+            ),
+        ];
+        var watch = DrainWatch.Of(t, a)!;
+        watch.Stages.Count.ShouldBe(3);
+        watch.Stages.Select(s => s.From).ShouldBe([0, 120, 600], 2);
+        watch.Stages.Select(s => s.Amps).ShouldBe([6, 0.9, 0.12], 0.01);
+        watch.Stages[2].Waked.ShouldBe(8);
+        watch.AmpHoursADay.ShouldBe(3.14, 0.03);
+        watch.DaysToFlat(100).ShouldBe(50 / 3.14, 0.2);
+        DrainWatch.Of(t[..100], a[..100]).ShouldBeNull();
+        DrainWatch.Of(t, [.. t.Select(_ => 0.05)])!.Stages.ShouldHaveSingleItem().Waked.ShouldBe(0);
+    }
+
     [Fact]
     public void A_clamp_of_100_mV_an_ampere_is_ten_amperes_a_volt()
     {

@@ -112,5 +112,26 @@ public sealed class ProcedureScreenTests
         b.Until(() => b.Has("details textarea"), "not kept");
         b.All(".mistakes li").ShouldBeEmpty();
         b.Find("[href*='form=json']").GetAttribute("href")!.ShouldContain("/procedures/");
+        // Beside one that blames the clutch whatever is read, it buys less in vain.
+        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
+        b.Find("[name=Title]").SendKeys("always the clutch");
+        b.Driver.ExecuteScript(
+            "document.getElementById('procedure-text').value = arguments[0]",
+            "1. Does K1 click with the key at RUN? Yes: renew Y1. No: renew Y1."
+        );
+        b.Click(b.Find("form[enctype] button.go"));
+        b.Until(() => b.Has(".procedure-chart"), "no chart of it");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/machines/{machine}/procedures/compare?function=brush%20turns");
+        b.Until(() => b.All(".compared tbody tr").Count == 2, "not compared");
+        int Found(string title) =>
+            int.Parse(
+                b.All(".compared tr")
+                    .Single(r => r.Text.Contains(title, StringComparison.Ordinal))
+                    .FindElements(OpenQA.Selenium.By.TagName("td"))[1]
+                    .Text.Split(' ')[0],
+                System.Globalization.CultureInfo.InvariantCulture
+            );
+        Found("brush turns").ShouldBeGreaterThan(Found("always the clutch"));
+        Fits(b);
     }
 }

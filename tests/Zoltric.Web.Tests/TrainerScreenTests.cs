@@ -66,6 +66,14 @@ public sealed class TrainerScreenTests
             .First(l => l.Text.Contains("Volts that nothing draws", StringComparison.Ordinal))
             .Text.ShouldContain("✓ found");
         b.All(".skills li").First(l => l.Text.Contains("unloaded volts deceive", StringComparison.Ordinal)).Text.ShouldContain("1 of 1");
+        // On paper the answer is sealed, and is that of the machine.
+        b.Click(b.All(".exercises a").First(a => a.Text == "on paper"));
+        b.Until(() => b.Has(".paper-exercise"), "no paper");
+        b.Find(".paper-sheet").Text.ShouldNotContain("F1 blown");
+        b.Find(".sealed strong").Displayed.ShouldBeFalse();
+        b.Click(b.Find(".sealed summary"));
+        b.All(".answers-table tbody tr").Count.ShouldBeGreaterThan(10);
+        Fits(b);
         b.Driver.Navigate().GoToUrl(server.Address + "/trainer/group");
         b.Find(".group").Text.ShouldContain("Tamsin Reke");
         Fits(b);

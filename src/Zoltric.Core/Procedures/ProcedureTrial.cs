@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -49,6 +50,31 @@ public static class ProcedureTrial
             ends.Count(e => e.End is not StepLead.Repair),
             ends.Count == 0 ? 0 : ends.Average(e => e.Minutes)
         );
+    }
+
+    /// <summary>
+    /// Tries it on every single fault that leaves a function dead, each at the middle of its values: how often it ends in what is broken,
+    /// in
+    /// something sound, or in nothing.
+    /// </summary>
+    /// <exception cref="OperationCanceledException">When it was stopped.</exception>
+    public static TrialSum OverAll(Procedure procedure, FaultSpace space, Test complaint, CancellationToken stop = default)
+    {
+        ArgumentNullException.ThrowIfNull(procedure);
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(complaint);
+        var ends = new List<TrialEnd>();
+        for (var i = 0; i < space.Suspects.Count; i++)
+        {
+            stop.ThrowIfCancellationRequested();
+            var s = space.Suspects[i];
+            if (s.Together.Count > 0 || s.Also is not null || s.Template.Kind == FaultKind.Intermittent)
+                continue;
+            var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
+            if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
+                ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit));
+        }
+        return Sum(ends);
     }
 
     private static string? Answer(ProcedureStep step, Machine machine, Fault fault)

@@ -21,8 +21,6 @@ public static class HandsFree
             return "Dangerous volts can stand there. A meter takes its readings by itself at extra-low voltage only.";
         if (TestRules.IsDeadCheck(circuit, test))
             return "Proof of dead is read by a person, never by itself.";
-        if (test.Setup.Moved.Count > 0)
-            return "Here the figure is watched while something is moved.";
         return function.Reads() == Dimension.Ohm && !isolation.IsProvedDead
             ? "Ohms come by themselves only where the machine is proved dead."
             : null;

@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Simulation;
@@ -29,7 +30,7 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
         lock (_gate)
         {
             if (!setup.Equals(Setup))
-                _settled = null;
+                (_settled, _open) = (null, null);
             Setup = setup;
         }
     }
@@ -74,10 +75,43 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         ArgumentNullException.ThrowIfNull(probe);
         lock (_gate)
-            return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), hidden) : Meter.Read(Settled(), probe, spread: false);
+            return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), _hidden) : Meter.Read(Settled(), probe, spread: false);
     }
 
-    private OperatingPoint Settled() => _settled ??= machine.Run(Setup, hidden);
+    /// <summary>
+    /// What comes and goes is open now and then while its place is moved, and closed else. How often is the machine's own affair: every
+    /// third
+    /// look.
+    /// </summary>
+    private OperatingPoint Settled()
+    {
+        var opens = _comesAndGoes.Length > 0 && _comesAndGoes.Any(f => IsMoved(f.Target)) && ++_looks % 3 == 0;
+        return opens
+            ? _open ??= machine.Run(Setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
+            : _settled ??= machine.Run(Setup, [.. _hidden.Except(_comesAndGoes)]);
+    }
+
+    private readonly Fault[] _comesAndGoes = [.. hidden.Where(f => f.Kind == FaultKind.Intermittent)];
+    private readonly IReadOnlyList<Fault> _hidden = hidden;
+    private OperatingPoint? _open;
+    private int _looks;
+
+    private bool IsMoved(string target)
+    {
+        IEnumerable<string> tags = Circuit.FindWire(target) is { } w ? [w.From.Tag, w.To.Tag] : [target.Split(':', '/')[0]];
+        return tags.Select(Circuit.FindPart)
+            .Any(p => p is not null && Setup.Moved.Contains(p.PlaceOrTag, StringComparer.OrdinalIgnoreCase));
+    }
+
+    /// <summary>The same joint, contact or winding open for good.</summary>
+    private IEnumerable<Fault> Opened(Fault f)
+    {
+        var what = f.Toward;
+        string[] words = what is null
+            ? [$"{f.Target} open", $"{f.Target} blown"]
+            : [$"{f.Target} contact {what} open", $"{f.Target} open {what}", $"{f.Target} {what}-open"];
+        return words.Select(w => FaultReader.Read(Circuit, w).Value).FirstOrDefault(v => v is not null) ?? [];
+    }
 
     private (ProbePoint P, ProbePoint? Q)? Ends(Probe probe) =>
         probe.VoltsOn(Circuit) is { } v ? (v.P, v.Q)

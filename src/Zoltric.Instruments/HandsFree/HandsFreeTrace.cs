@@ -18,6 +18,12 @@ public enum HandsFreeStage
     /// <summary>The tips are to be put where the order says; what is shown is not at rest.</summary>
     Settling,
 
+    /// <summary>The tips are on; the pedal begins a watch while something is moved.</summary>
+    Move,
+
+    /// <summary>Lowest and highest are kept in mind; the pedal ends it.</summary>
+    Watching,
+
     /// <summary>A value rests that tips in the air, or left where they were, would show as well.</summary>
     Confirm,
 }
@@ -49,6 +55,8 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
     private double? _last;
     private int _off;
     private Steady? _waits;
+    private bool _moving;
+    private (double Low, double High, double Sum, int Readings)? _watched;
 
     public HandsFreeStage Stage { get; private set; } = HandsFreeStage.ByHand;
 
@@ -65,8 +73,10 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
 
     /// <summary>Asks for a test; nulls where the next one is not to be read hands-free.</summary>
     /// <param name="setup">How the machine has to stand for it.</param>
-    public void Ask(string? test, MeterFunction? function, string setup = "")
+    /// <param name="moving">True where the figure is watched while something is moved.</param>
+    public void Ask(string? test, MeterFunction? function, string setup = "", bool moving = false)
     {
+        _moving = moving;
         (Test, Wanted, _wantedSetup) =
             function is null || test is null ? ((string?)null, (MeterFunction?)null, (string?)null) : (test, function, setup);
         Start();
@@ -83,11 +93,12 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
 
     private void Start()
     {
-        _waits = null;
+        (_waits, _watched) = (null, null);
         Stage =
             Wanted is not { } wanted ? HandsFreeStage.ByHand
             : _dial != wanted ? HandsFreeStage.TipsOff
             : _setup != _wantedSetup ? HandsFreeStage.SetMachine
+            : _moving ? HandsFreeStage.Move
             : HandsFreeStage.Settling;
         _steady = Wanted is { } w ? new SteadyReading(accuracy, w.Reads()) : null;
     }
@@ -95,6 +106,10 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
     /// <summary>What the meter shows. The value to be kept where there is one.</summary>
     public Steady? Add(double value, TimeSpan at)
     {
+        if (Stage == HandsFreeStage.Watching)
+            _watched = _watched is { } w
+                ? (Math.Min(w.Low, value), Math.Max(w.High, value), w.Sum + value, w.Readings + 1)
+                : (value, value, value, 1);
         if (Stage is not (HandsFreeStage.Settling or HandsFreeStage.Confirm) || _steady is null)
             return null;
         if (_last is { } last && _off < OffLast)
@@ -119,6 +134,15 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
     {
         if (Stage == HandsFreeStage.Confirm && _waits is { } waits)
             return Take(waits);
+        if (Stage == HandsFreeStage.Move)
+            Stage = HandsFreeStage.Watching;
+        else if (Stage == HandsFreeStage.Watching && _watched is { } seen)
+            return Take(
+                new Steady(seen.Sum / seen.Readings, double.IsInfinity(seen.High) ? 0 : seen.High - seen.Low, seen.Readings)
+                {
+                    Watched = (seen.Low, seen.High),
+                }
+            );
         if (Stage is HandsFreeStage.TipsOff or HandsFreeStage.SetMachine)
             _setup = _wantedSetup;
         if (Stage == HandsFreeStage.SetMachine)
@@ -132,6 +156,8 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
         _steady?.Clear();
         if (Stage == HandsFreeStage.Confirm)
             (_waits, Stage) = (null, HandsFreeStage.Settling);
+        else if (Stage == HandsFreeStage.Watching)
+            (_watched, Stage) = (null, HandsFreeStage.Move);
     }
 
     private Steady Take(Steady value)
@@ -141,6 +167,11 @@ public sealed class HandsFreeTrace(MeterClass accuracy, double nominalVolts)
         (Stage, Test, Wanted, _steady) = (HandsFreeStage.ByHand, null, null, null);
         return value;
     }
+
+    /// <summary>
+    /// True where two figures differ by more than the meter's accuracy: the change that is listened for while something is moved.
+    /// </summary>
+    public bool Jumped(double from, double to) => _steady is not null && !Near(to, from);
 
     private bool Near(double a, double b) =>
         double.IsInfinity(a) || double.IsInfinity(b)

@@ -51,4 +51,7 @@ public sealed class SteadyReading(MeterClass accuracy, Dimension dimension)
 public readonly record struct Steady(double Value, double Span, int Readings)
 {
     public bool IsOverload => double.IsInfinity(Value);
+
+    /// <summary>Lowest and highest of what was watched while something was moved; both null for a value that rests.</summary>
+    public (double Low, double High)? Watched { get; init; }
 }

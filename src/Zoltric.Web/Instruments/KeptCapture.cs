@@ -37,6 +37,17 @@ public sealed class KeptCapture
         return new KeptCapture(row, new Capture(raw.Seconds, [.. raw.Channels.Zip(said, (c, s) => Scaled(c, s))]), said);
     }
 
+    /// <summary>Those of a job that can be read, the first so many.</summary>
+    public static async Task<IReadOnlyList<KeptCapture>> All(CaptureStore captures, long job, int most)
+    {
+        ArgumentNullException.ThrowIfNull(captures);
+        var kept = new List<KeptCapture>();
+        foreach (var row in (await captures.All(job)).Take(most))
+            if (await captures.Text(row.Id) is { } text && Of(row, text) is { } capture)
+                kept.Add(capture);
+        return kept;
+    }
+
     /// <summary>What was said; nothing where it came in with a job file and is of another form.</summary>
     private static List<ChannelSaid> Known(string channels)
     {

@@ -38,7 +38,9 @@ public sealed class MeterSession : IAsyncDisposable
 
     private HandsFreeTrace? _trace;
     private string? _byHand;
-    private string _setup = "";
+    private string _setup = "",
+        _moved = "";
+    private double? _shown;
     private string? _mark;
     private long _looked;
     private string _judgement = "";
@@ -137,7 +139,9 @@ public sealed class MeterSession : IAsyncDisposable
                     var sample = await meter.Read(_stop.Token);
                     var at = _clock.GetTimestamp();
                     var taken = _trace!.Add(sample.Value, _clock.GetElapsedTime(0, at));
-                    Show(MeterFigure(sample), StageNow, SayNow);
+                    var jumped = _trace.Stage == HandsFreeStage.Watching && _shown is { } before && _trace.Jumped(before, sample.Value);
+                    _shown = sample.Value;
+                    Show(MeterFigure(sample), StageNow, SayNow, jumped);
                     if (taken is { } steady)
                         await Keep(steady, meter);
                 }
@@ -215,7 +219,8 @@ public sealed class MeterSession : IAsyncDisposable
         if (asked == _trace.Test && asked is not null)
             return true;
         (_asked, _setup) = (asked, test?.Setup is { IsRest: false } s ? s.ToString() : "everything at rest");
-        _trace.Ask(asked, asked is null ? null : MeterFunctions.Of(view.Circuit, test!.Probe), _setup);
+        _moved = string.Join(", ", test?.Setup.Moved ?? []);
+        _trace.Ask(asked, asked is null ? null : MeterFunctions.Of(view.Circuit, test!.Probe), _setup, _moved.Length > 0);
         return true;
     }
 
@@ -290,11 +295,16 @@ public sealed class MeterSession : IAsyncDisposable
 
     /// <summary>As a reading line has it: a probe of continuity is answered by a word.</summary>
     private static string Result(Steady steady, MeterFunction dial) =>
-        dial == MeterFunction.Continuity ? (steady.Value < Core.Metering.Meter.BeepOhms ? Answer.Beep : Answer.Silent).Text()
+        steady.Watched is { } w && w.High > w.Low && dial != MeterFunction.Continuity
+            ? $"{Figure(w.Low)}..{(double.IsInfinity(w.High) ? "OL" : Figure(w.High) + Units.Short(dial.Reads()))}"
+        : dial == MeterFunction.Continuity ? (steady.Value < Core.Metering.Meter.BeepOhms ? Answer.Beep : Answer.Silent).Text()
         : steady.IsOverload ? "OL"
-        : steady.Value.ToString("G6", CultureInfo.InvariantCulture) is var figure && figure.Contains('E', StringComparison.Ordinal)
-            ? steady.Value.ToString("0.#########", CultureInfo.InvariantCulture) + Units.Short(dial.Reads())
-        : figure + Units.Short(dial.Reads());
+        : Figure(steady.Value) + Units.Short(dial.Reads());
+
+    private static string Figure(double value) =>
+        value.ToString("G6", CultureInfo.InvariantCulture) is var figure && figure.Contains('E', StringComparison.Ordinal)
+            ? value.ToString("0.#########", CultureInfo.InvariantCulture)
+            : figure;
 
     private static string MeterFigure(MeterSample sample) =>
         sample.IsOverload ? "OL" : MeterReading.Format(sample.Value, sample.Function.Reads());
@@ -306,6 +316,8 @@ public sealed class MeterSession : IAsyncDisposable
             HandsFreeStage.SetMachine => "set-machine",
             HandsFreeStage.Settling => "settling",
             HandsFreeStage.Confirm => "confirm",
+            HandsFreeStage.Move => "move",
+            HandsFreeStage.Watching => "watching",
             _ => "by-hand",
         };
 
@@ -319,10 +331,12 @@ public sealed class MeterSession : IAsyncDisposable
                 "The same as at the last point. If the tips are on the new one: pedal keeps it.",
             HandsFreeStage.Confirm => "Tips in the air read the same. If they are on the point: pedal keeps it.",
             HandsFreeStage.Settling => "Tips on. Hold still.",
+            HandsFreeStage.Move => $"Tips on. Then the pedal, and move: {_moved}.",
+            HandsFreeStage.Watching => $"Watched. Move: {_moved}. A tone at every change; the pedal ends it.",
             _ => _byHand ?? "",
         };
 
-    private void Show(string figure, string stage, string say)
+    private void Show(string figure, string stage, string say, bool jumped = false)
     {
         lock (_gate)
         {
@@ -334,6 +348,7 @@ public sealed class MeterSession : IAsyncDisposable
                 _judgement,
                 _mark ?? "",
                 Meter,
+                jumped,
                 _clock.GetUtcNow().ToUnixTimeMilliseconds()
             );
             foreach (var screen in _screens)

@@ -178,6 +178,15 @@ public static class Words
 
     private static string Said(double value, Dimension dimension) => MeterReading.Format(value, dimension);
 
+    /// <summary>Seconds as hours, minutes and seconds, the larger two.</summary>
+    public static string Long(double seconds) =>
+        TimeSpan.FromSeconds(Math.Round(seconds)) switch
+        {
+            { TotalHours: >= 1 } t => $"{(int)t.TotalHours} h {t.Minutes} min",
+            { TotalMinutes: >= 1 } t => t.Seconds == 0 ? $"{t.Minutes} min" : $"{t.Minutes} min {t.Seconds} s",
+            var t => $"{t.Seconds} s",
+        };
+
     /// <summary>By what meter a line was taken, and how still its figure stood.</summary>
     public static string Taken(LineRow row, Reading? reading)
     {

@@ -204,5 +204,14 @@ public sealed class ProcedureTests
         TrialSum Sum(Procedure p) => ProcedureTrial.Sum([.. faults.Select(f => ProcedureTrial.Run(p, machine, Fault(f.Words), f.Unit))]);
         (Sum(good).Right, Sum(good).Wrong).ShouldBe((2, 0));
         (Sum(bad).Right, Sum(bad).Wrong).ShouldBe((1, 1));
+        // Over every fault that leaves it dead: the one that blames the relay buys in vain whenever it is not the relay or the starter.
+        var complaint = DemoSheets.Line(machine.Circuit, "key=START : sees \"engine cranks\" = dead").Test;
+        var space = new Core.Diagnosis.Hypotheses.FaultSpace(machine);
+        var stop = TestContext.Current.CancellationToken;
+        var (own, blames) = (ProcedureTrial.OverAll(good, space, complaint, stop), ProcedureTrial.OverAll(bad, space, complaint, stop));
+        own.Faults.ShouldBe(blames.Faults);
+        own.Faults.ShouldBeGreaterThan(40);
+        own.Wrong.ShouldBeLessThan(blames.Wrong);
+        blames.Wrong.ShouldBe(blames.Faults - blames.Right);
     }
 }

@@ -207,6 +207,31 @@ public class ExerciseTests(ITestOutputHelper output)
         other.Right.ShouldBeTrue();
     }
 
+    /// <summary>What was missed is due at once; each time in a row that it is solved it is let rest longer.</summary>
+    [Fact]
+    public void What_was_missed_comes_again()
+    {
+        Progress.DaysUntilDue([]).ShouldBeNull();
+        Progress.DaysUntilDue([false]).ShouldBe(0);
+        Progress.DaysUntilDue([false, true]).ShouldBe(3);
+        Progress.DaysUntilDue([true, true, true]).ShouldBe(30);
+        Progress.DaysUntilDue([true, true, false]).ShouldBe(0);
+        Progress.DaysUntilDue([.. Enumerable.Repeat(true, 9)]).ShouldBe(90);
+    }
+
+    /// <summary>
+    /// F1 blown: its near side at the battery's volts, its far side at nothing, and both at the battery's where it is sound.
+    /// </summary>
+    [Fact]
+    public void The_sealed_sheet_shows_what_the_machine_shows()
+    {
+        var run = Start(Read("01-fuse-that-is-blown"));
+        var points = PaperPoints.Of(Space("QS-5").Machine, run.Complaint!.Test.Setup, run.Hidden).ToDictionary(p => p.Point);
+        points["F1.1"].Shows.ShouldStartWith("12.");
+        points["F1.2"].Shows.ShouldEndWith(" mV");
+        points["F1.2"].Sound.ShouldStartWith("12.");
+    }
+
     [Theory]
     [InlineData("exercise \"x\"\nsheet QS-5\ncomplaint \"brush turns\" dead\nfish", "fish")]
     [InlineData("exercise \"x\"\nsheet QS-5\ncomplaint \"brush turns\" purple", "complaint")]

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
 using Zoltric.Drawing;
 using Zoltric.Instruments.Captures;
@@ -138,6 +139,19 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
     }
 
     private async Task<KeptCapture?> Opened(CaptureRow row) => await captures.Text(row.Id) is { } text ? KeptCapture.Of(row, text) : null;
+
+    /// <summary>Modules of the sheet that fall asleep within a minute of where a stage begins.</summary>
+    public IEnumerable<string> AsleepAt(DrainStage stage)
+    {
+        ArgumentNullException.ThrowIfNull(stage);
+        return View
+            .Circuit.Parts.Where(p =>
+                p.ModuleLines.OfType<ModuleLine.Sleeps>().Any(s => Math.Abs(s.AfterSeconds - stage.From) <= AboutThen && stage.From > 0)
+            )
+            .Select(p => p.Spoken);
+    }
+
+    private const double AboutThen = 60;
 
     /// <summary>Stretches of a channel of volts below the level.</summary>
     public IReadOnlyList<Dropout> Dropouts(CaptureChannel channel)

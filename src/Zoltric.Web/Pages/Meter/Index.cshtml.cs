@@ -122,7 +122,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
         if (Session is not { } session)
             return NotFound();
         if (!Mine)
-            return Forbid();
+            return StatusCode(StatusCodes.Status403Forbidden);
         session.Press(
             key switch
             {

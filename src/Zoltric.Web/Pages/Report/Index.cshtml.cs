@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Store;
 using Zoltric.Web.Import;
+using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Report;
@@ -15,6 +16,7 @@ public sealed class IndexModel(
     IntakeStore intake,
     PartStore parts,
     ReportStore reports,
+    CaptureStore captures,
     PartialRenderer renderer
 ) : PageModel
 {
@@ -43,6 +45,11 @@ public sealed class IndexModel(
     public IReadOnlyList<VerificationRow> Verified { get; private set; } = [];
     public IReadOnlyList<NoteRow> Notes { get; private set; } = [];
     public IReadOnlyList<AttachmentRow> Attachments { get; private set; } = [];
+
+    /// <summary>What instruments wrote over time, for the workshop's report.</summary>
+    public IReadOnlyList<KeptCapture> Captures { get; private set; } = [];
+
+    private const int MostCaptures = 6;
     public string? Problem { get; private set; }
 
     /// <summary>The computed part of a closed job's report as it stood at closing; null for an open job.</summary>
@@ -83,6 +90,8 @@ public sealed class IndexModel(
     {
         (View, Finding, Verified) = (view, await findings.Find(id), await findings.Verified(id));
         (Notes, Attachments) = (await notes.Notes(id), await notes.Attachments(id));
+        if (!ForCustomer)
+            Captures = await KeptCapture.All(captures, id, MostCaptures);
         (Facts, Codes, Parts) = (await intake.Find(id), await intake.Codes(id), await parts.All(id));
         if (view.Lanes.Count > 0)
         {

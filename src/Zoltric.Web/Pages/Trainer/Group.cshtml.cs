@@ -22,7 +22,7 @@ public sealed class GroupModel(ExerciseStore exercises) : PageModel
     public async Task<IActionResult> OnGetAsync()
     {
         if (!MaySee)
-            return Forbid();
+            return StatusCode(StatusCodes.Status403Forbidden);
         var all = await exercises.All();
         Skills = [.. all.SelectMany(e => e.SkillList).Distinct()];
         Learners =
@@ -53,7 +53,7 @@ public sealed class GroupModel(ExerciseStore exercises) : PageModel
     public async Task<IActionResult> OnGetCsvAsync()
     {
         if (!MaySee)
-            return Forbid();
+            return StatusCode(StatusCodes.Status403Forbidden);
         var titles = (await exercises.All()).ToDictionary(e => e.Id);
         await using var text = new StringWriter(CultureInfo.InvariantCulture);
         await using (var csv = new CsvWriter(text, CultureInfo.InvariantCulture))

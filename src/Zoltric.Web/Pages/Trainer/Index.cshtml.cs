@@ -49,7 +49,7 @@ public sealed class IndexModel(ExerciseStore exercises, TimeProvider clock) : Pa
                     e,
                     ended,
                     runs[e.Id].LastOrDefault(r => r.EndedAt is null)?.Id,
-                    Progress.DueAt([.. ended.Select(PastOf)]) is { } due && due <= now
+                    Progress.DaysUntilDue([.. ended.Select(r => r.Right)]) is { } days && EndOf(ended[^1]).AddDays(days) <= now
                 );
             }),
         ];
@@ -62,5 +62,5 @@ public sealed class IndexModel(ExerciseStore exercises, TimeProvider clock) : Pa
         ];
     }
 
-    internal static PastRun PastOf(ExerciseRunRow run) => new(DateTimeOffset.Parse(run.EndedAt!, CultureInfo.InvariantCulture), run.Right);
+    private static DateTimeOffset EndOf(ExerciseRunRow run) => DateTimeOffset.Parse(run.EndedAt!, CultureInfo.InvariantCulture);
 }

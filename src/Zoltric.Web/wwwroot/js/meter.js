@@ -3,14 +3,14 @@
   "use strict";
   var box = document.getElementById("meter");
   if (!box) return;
-  var shapes = { settling: "◌", confirm: "?", "tips-off": "▲", "set-machine": "▲", "by-hand": "■", trouble: "✕" };
+  var shapes = { settling: "◌", confirm: "?", "tips-off": "▲", "set-machine": "▲", move: "▲", watching: "◉", "by-hand": "■", trouble: "✕" };
   var kept = null, asked = null, audio = null, delays = window.meterDelays = [];
 
-  function tone(hz, at, length) {
+  function tone(hz, at, length, loud) {
     if (!audio) return;
     var o = audio.createOscillator(), g = audio.createGain(), t = audio.currentTime + at;
     o.frequency.value = hz;
-    g.gain.setValueAtTime(0.25, t);
+    g.gain.setValueAtTime(loud || 0.25, t);
     g.gain.exponentialRampToValueAtTime(0.001, t + length);
     o.connect(g).connect(audio.destination);
     o.start(t);
@@ -37,6 +37,8 @@
     document.getElementById("kept").textContent = s.kept;
     if (s.meter) document.getElementById("meter-name").textContent = s.meter;
     if (s.at && delays.length < 100000) delays.push(Date.now() - s.at);
+    // Louder than a verdict: eyes and hands are elsewhere.
+    if (s.jumped) { tone(1200, 0, 0.3, 0.7); if (navigator.vibrate) navigator.vibrate(200); }
     if (s.stage !== before && s.stage === "confirm") tone(660, 0, 0.06);
     if (kept !== null && s.kept > kept) say(s.judgement);
     var stands = document.querySelector("#hands [data-mark]");

@@ -1,0 +1,29 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Training;
+
+/// <summary>What an exercise shows at its points, for an instructor who answers from paper.</summary>
+public static class PaperPoints
+{
+    /// <summary>Each wired terminal of a part that is no bare joint, with its volts on the machine as it is and on a sound one.</summary>
+    public static IEnumerable<(string Point, string Shows, string Sound)> Of(Machine machine, Setup setup, IReadOnlyList<Fault> hidden)
+    {
+        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(setup);
+        ArgumentNullException.ThrowIfNull(hidden);
+        var circuit = machine.Circuit;
+        var nets = Nets.Of(circuit);
+        var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).ToHashSet();
+        foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint))
+        foreach (var name in part.Model.Terminals)
+        {
+            var at = new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow);
+            if (!wired.Contains(at))
+                continue;
+            var test = new Test(setup, new Probe.Volts(at, nets.CommonOf(at), nets.FunctionAt(at)));
+            yield return ($"{at}", Meter.Read(machine, test, hidden).Text, Meter.Read(machine, test).Text);
+        }
+    }
+}
