@@ -64,6 +64,9 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
             {
                 case "by-hand":
                 {
+                    b.Until(() => b.Has(".answers .answer") || Stage(b) != "by-hand", "no answers");
+                    if (Stage(b) != "by-hand" || b.Has(".found"))
+                        continue;
                     Hand(b, "set");
                     b.Until(() => b.Has(".answers .answer"), "no answers");
                     var seen = b.Find(".hand-at .note").Text.Split(": ").Last();

@@ -141,9 +141,11 @@ public sealed class MeterSession : IAsyncDisposable
                     var taken = _trace!.Add(sample.Value, _clock.GetElapsedTime(0, at));
                     var jumped = _trace.Stage == HandsFreeStage.Watching && _shown is { } before && _trace.Jumped(before, sample.Value);
                     _shown = sample.Value;
-                    Show(MeterFigure(sample), StageNow, SayNow, jumped);
+                    // What is kept is shown with the next order, not between the two.
                     if (taken is { } steady)
                         await Keep(steady, meter);
+                    else
+                        Show(MeterFigure(sample), StageNow, SayNow, jumped);
                 }
                 catch (InstrumentException e)
                 {
