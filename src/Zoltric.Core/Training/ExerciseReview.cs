@@ -86,18 +86,16 @@ public static class ExerciseReview
     {
         ArgumentNullException.ThrowIfNull(run);
         var reviewed = new List<ReviewedReading>();
-        var n = run.Complaint is null ? 0 : 1;
-        var before = run.Findings(n);
-        foreach (var act in run.Acts)
+        var before = run.Findings(run.Complaint is null ? 0 : 1);
+        foreach (var act in run.Acts.Where(a => a.Reading is not null))
         {
-            if (act.Kind == ActKind.Repair)
-                n++;
-            if (act.Reading is null)
-                continue;
             // The same once more, with nothing mended in between, says nothing new.
-            var again = run.Readings.Take(n).Reverse().TakeWhile(r => r.Test.Probe is not Probe.Replaced).Contains(act.Reading);
-            n++;
-            var after = run.Findings(n);
+            var again = run
+                .Readings.Take(act.Readings - 1)
+                .Reverse()
+                .TakeWhile(r => r.Test.Probe is not Probe.Replaced)
+                .Contains(act.Reading!);
+            var after = run.Findings(act.Readings);
             var bits = Unknown(before) - Unknown(after);
             var (was, now) = (ShareOf(before, run.Hidden), ShareOf(after, run.Hidden));
             reviewed.Add(

@@ -43,6 +43,9 @@ public sealed record ExerciseAct(string Text, ActKind Kind, string Shown, double
     /// <summary>For a reading, with its result; null for anything else.</summary>
     public Reading? Reading { get; init; }
 
+    /// <summary>Readings that the run had once it was done: complaint, what was measured, proved dead and mended.</summary>
+    public int Readings { get; init; }
+
     /// <summary>Of a repair: true where something hidden was mended by it.</summary>
     public bool Mended { get; init; }
 }
@@ -156,8 +159,8 @@ public sealed partial class ExerciseRun
             "FOUND" => Find(text, rest),
             _ => Measure(text),
         };
-        _acts.Add(act);
-        return act;
+        _acts.Add(act with { Readings = _readings.Count });
+        return _acts[^1];
     }
 
     private static ExerciseAct Refused(string text, string why) => new(text, ActKind.Refused, why, 0, 0);

@@ -143,6 +143,21 @@ public class ExerciseTests(ITestOutputHelper output)
     }
 
     /// <summary>
+    /// What a proof of dead reads is counted too: the reading after it is looked back at with what it left, not with less.
+    /// </summary>
+    [Fact]
+    public void A_reading_after_a_proof_of_dead_is_reviewed_with_its_own_suspects()
+    {
+        var run = Start(Read("18-no-heat"));
+        run.Do("prove dead");
+        run.Do("off T0, lift E1.1 : ohm E1")!.Shown.ShouldBe("OL");
+        var reviewed = ExerciseReview.Readings(run).ShouldHaveSingleItem();
+        var left = run.Findings().Suspects[0];
+        reviewed.Left[0].ShouldBe((left.Words.First(), left.Share));
+        reviewed.Told.ShouldBe(Told.Useful);
+    }
+
+    /// <summary>
     /// By hand, on "Volts that nothing draws": a clutch and a relay bought in vain are 45 and 15; the fault is a joint of 20 Ω in series
     /// with
     /// 3.4 Ω, so that of 12.6 V about 12.6 × 20 / 23.4 = 10.8 V stand across it.

@@ -279,11 +279,7 @@ internal sealed class Belief
     /// <param name="followed">For a part put in: true where the machine was tried after it.</param>
     public Belief With(Reading reading, double power = 1, bool otherwise = false, int period = 0, bool followed = false)
     {
-        var renewed = Evidence
-            .Select(e => e.Reading.Test.Probe)
-            .OfType<Probe.Replaced>()
-            .Select(p => p.Tag)
-            .ToHashSet(StringComparer.Ordinal);
+        var renewed = Renewed();
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var partition = curves is null
             ? _partition
@@ -439,6 +435,10 @@ internal sealed class Belief
             );
     }
 
+    /// <summary>What was put in or mended so far: part, wire, pin.</summary>
+    private HashSet<string> Renewed() =>
+        Evidence.Select(e => e.Reading.Test.Probe).OfType<Probe.Replaced>().Select(p => p.Tag).ToHashSet(StringComparer.Ordinal);
+
     /// <summary>True where what is left of two faults, one being mended, has values of its own that a test tells apart.</summary>
     private static bool LeftIsCurved(FaultSpace space, ResponseCurve[] curves, int suspect, HashSet<string> renewed) =>
         renewed.Count > 0 && space.Left(suspect, renewed) is { Fine: null } left && !curves[left.Suspect].IsFlat;
@@ -448,11 +448,7 @@ internal sealed class Belief
     /// </summary>
     private double[] AsMended(double[] w)
     {
-        var renewed = Evidence
-            .Select(e => e.Reading.Test.Probe)
-            .OfType<Probe.Replaced>()
-            .Select(p => p.Tag)
-            .ToHashSet(StringComparer.Ordinal);
+        var renewed = Renewed();
         if (renewed.Count == 0)
             return w;
         var now = (double[])w.Clone();
