@@ -7,14 +7,20 @@ namespace Zoltric.Core.Circuits;
 /// <param name="Words">Mode words without the value, <c>contact 30-87 resists</c>.</param>
 /// <param name="Value">Value in base units, or null.</param>
 /// <param name="Toward">The other point of a <c>shorts</c>, the other wire of a <c>crossed</c>; of an <c>intermittent</c>, the contact or
-/// winding that comes and goes where the part has several.</param>
+/// winding that comes and goes where the part has several; of a <c>leaks</c>, its two ends where it is not across the whole part.</param>
 public sealed record Fault(string Target, string Words, double? Value = null, Dimension Dimension = Dimension.None, string? Toward = null)
 {
     /// <summary>Words of what comes and goes: open by turns.</summary>
     public const string Intermittent = "intermittent";
 
-    /// <summary>A path of any ohms across a part of two terminals: damp, a rectifier that leaks backwards.</summary>
+    /// <summary>
+    /// A path of any ohms across a part, between two of its terminals (<c>86-30</c>) or from one to the frame (<c>30-frame</c>): damp, a
+    /// rectifier that leaks backwards, water in a socket.
+    /// </summary>
     public const string Leaks = "leaks";
+
+    /// <summary>The second end of a leak to the frame.</summary>
+    public const string Frame = "frame";
 
     /// <summary>Words of two wires that have changed places at one end.</summary>
     public const string Crossed = "crossed";

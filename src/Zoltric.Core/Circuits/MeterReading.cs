@@ -13,6 +13,17 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// <summary>True when the value, but for what is <see cref="Fixed"/> of it, grows in proportion to the supply.</summary>
     public bool FollowsSupply { get; init; }
 
+    /// <summary>
+    /// One more than the index of the motor whose windings, stated by what they take at work, make up a good part of the ohms; 0 for none.
+    /// </summary>
+    public int Winding { get; init; }
+
+    /// <summary>
+    /// Where a motor does what a resistance does not, how many times the value such a reading often is: copper alone, amps of one that
+    /// stands on two phases. 0 for none.
+    /// </summary>
+    public double Often { get; init; }
+
     /// <summary>The part that does not: what modules drive a bus to, same unit as the value.</summary>
     public double Fixed { get; init; }
 

@@ -36,6 +36,11 @@ public sealed record PartModel
     public Coupling? Coupling { get; init; }
     public LoadRule? Load { get; init; }
 
+    /// <summary>
+    /// Link that is open after a trip, where a lever or flag shows it until somebody sets it back; null where nothing does.
+    /// </summary>
+    public int? Trip { get; init; }
+
     /// <summary>What trips it when current goes home another way, or null.</summary>
     public ResidualRule? Residual { get; init; }
     public IReadOnlyList<FaultMode> Faults { get; init; } = [];
@@ -58,6 +63,12 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     /// <summary>A plain resistance: load, coil, pin.</summary>
     public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread)
     {
+        /// <summary>
+        /// True for a motor's winding that is stated by what it takes at work: most of that is back-EMF or reactance, and an ohmmeter meets
+        /// the copper alone.
+        /// </summary>
+        public bool BackEmf { get; init; }
+
         /// <summary>Seconds of rest after which it takes <see cref="SleepOhms"/> instead.</summary>
         public double SleepAfter { get; init; } = double.PositiveInfinity;
         public double SleepOhms { get; init; }

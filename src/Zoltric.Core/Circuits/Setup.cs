@@ -22,7 +22,10 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
 
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
-    /// <summary>By value: the same interventions, steps, wait and places in the same order.</summary>
+    /// <summary>
+    /// By value: the same interventions, steps, wait and places in the same order. The controls of one step move together, so their order
+    /// is none.
+    /// </summary>
     public bool Equals(Setup? o) =>
         ReferenceEquals(this, o)
         || o is not null
@@ -31,7 +34,10 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
             && Interventions.SequenceEqual(o.Interventions)
             && Moved.SequenceEqual(o.Moved)
             && Steps.Count == o.Steps.Count
-            && Steps.Zip(o.Steps).All(s => s.First.SequenceEqual(s.Second));
+            && Steps.Zip(o.Steps).All(s => Alike(s.First, s.Second));
+
+    private static bool Alike(IReadOnlyList<ControlMove> a, IReadOnlyList<ControlMove> b) =>
+        a.SequenceEqual(b) || a.Count == b.Count && a.All(b.Contains) && b.All(a.Contains);
 
     public override int GetHashCode() => _hash ??= Hash();
 
@@ -43,9 +49,10 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
             hash.Add(i);
         foreach (var step in Steps)
         {
-            hash.Add(step.Count);
+            var together = step.Count;
             foreach (var move in step)
-                hash.Add(move);
+                together ^= move.GetHashCode();
+            hash.Add(together);
         }
         foreach (var m in Moved)
             hash.Add(m, StringComparer.Ordinal);

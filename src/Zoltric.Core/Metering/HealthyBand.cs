@@ -14,6 +14,9 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     public const double SupplyBelow = 0.03;
     public const double SupplyAbove = 0.02;
 
+    /// <summary>Least copper of a motor as a share of what it stands for at work; common practice, no source.</summary>
+    public const double LeastCopper = 0.02;
+
     public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) =>
         Of(Meter.Read(machine, test), meter ?? MeterClass.Service);
 
@@ -29,7 +32,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
             : (0, 0);
         var (low, high) = (v - band - below, v + band + above);
         if (shown.Dimension == Dimension.Ohm)
-            low = Math.Max(0, low);
+            low = shown.Winding > 0 ? LeastCopper * v : Math.Max(0, low);
         return new HealthyBand(low, v, high, shown.Dimension, shown.Text);
     }
 }

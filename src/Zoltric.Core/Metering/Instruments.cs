@@ -53,7 +53,52 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     public MeterReading Beep(Across x)
     {
         var ohms = Ohms(x, Meter.MostOhms, false);
-        return ohms.Refused ? ohms : MeterReading.Word(ohms.Value < Meter.BeepOhms ? Answer.Beep : Answer.Silent);
+        return ohms.Refused
+            ? ohms
+            : MeterReading.Word(ohms.Value < Meter.BeepOhms ? Answer.Beep : Answer.Silent) with
+            {
+                Winding = ohms.Winding,
+                Often = ohms.Often,
+            };
+    }
+
+    /// <summary>
+    /// Copper of a motor as a share of what it stands for at work, V/I: a twentieth for some kilowatts, a third for a small one with
+    /// brushes; common practice, no source.
+    /// </summary>
+    private const double CopperShare = 0.15;
+
+    /// <summary>
+    /// What a three-phase motor takes on two phases: 1.7 times if it goes on turning, four to six times if it stands; common practice, no
+    /// source.
+    /// </summary>
+    private const double TwoPhaseTimes = 2.5;
+
+    /// <summary>Elements of a three-phase motor that differ more than this have not all their phases.</summary>
+    private const double Uneven = 0.6;
+
+    /// <summary>How many times the amps are often seen, since a motor that lost a phase does what no resistance does; 0 for none.</summary>
+    private double OnTwoPhases(params ReadOnlySpan<double> ways)
+    {
+        var amps = 0.0;
+        foreach (var way in ways)
+            amps = Math.Max(amps, Math.Abs(way));
+        if (op.Phasors is null || amps < ClampLeast)
+            return 0;
+        for (var part = 0; part < op.Circuit.Parts.Count; part++)
+        {
+            var links = op.Circuit.Parts[part].Model.Links;
+            if (links is not [Link.Resistance { BackEmf: true }, _, _, ..])
+                continue;
+            var (least, most) = (double.MaxValue, 0.0);
+            for (var l = 0; l < links.Count; l++)
+                if (Math.Abs(op.LinkAmps(part, l)) is var a)
+                    (least, most) = (Math.Min(least, a), Math.Max(most, a));
+            // What the wire takes is the motor's, not a small load beside it.
+            if (most > ClampLeast && least < Uneven * most && amps > 0.5 * most)
+                return TwoPhaseTimes;
+        }
+        return 0;
     }
 
     private MeterReading Ohms(Across x, double most, bool withSpread)
@@ -69,12 +114,15 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             return MeterReading.Number(0, Dimension.Ohm);
         var y = op.Response(p, q);
         var ohms = Potentials.Across(y, p, q);
-        return ohms > most
-            ? MeterReading.Word(Answer.OverLimit, Dimension.Ohm)
-            : MeterReading.Number(ohms, Dimension.Ohm) with
-            {
-                Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
-            };
+        if (ohms > most)
+            return MeterReading.Word(Answer.OverLimit, Dimension.Ohm);
+        var winding = 1 + op.Sensitivities.WindingOf(y, ohms);
+        return MeterReading.Number(ohms, Dimension.Ohm) with
+        {
+            Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
+            Winding = winding,
+            Often = winding > 0 ? CopperShare : 0,
+        };
     }
 
     /// <summary>A capacity range strays by 3 % at most (common practice, no source); half of that as a standard deviation.</summary>
@@ -143,6 +191,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         {
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
+            Often = OnTwoPhases(amps),
         };
     }
 
@@ -173,6 +222,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         {
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
+            Often = OnTwoPhases(amps),
         };
     }
 
@@ -194,11 +244,21 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         );
     }
 
-    /// <summary>A blown element shows as an open fuse link.</summary>
+    /// <summary>A blown element shows as an open fuse link, a trip by its lever or flag.</summary>
     public MeterReading Look(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
-        var open = op.Circuit.Parts[part].Model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0);
-        return MeterReading.Word(open || op.Blown.Any(b => b.Tag == tag) ? Answer.Bad : Answer.Good);
+        var model = op.Circuit.Parts[part].Model;
+        var open =
+            model.Links is [Link.Fuse, ..] && op.LinkOpen(part, 0)
+            || model is { Trip: not null, Coil: not null } && op.State.PulledIn(part)
+            || model.Trip is { } trip && op.LinkOpen(part, trip);
+        return MeterReading.Word(open || op.Blown.Any(b => b.Tag == tag) ? Answer.Bad : Answer.Good) with
+        {
+            Often =
+                open || model is not { Trip: not null, Coil: not null }
+                    ? 0
+                    : OnTwoPhases(op.LinkAmps(part, 0), op.LinkAmps(part, 1), op.LinkAmps(part, 2)),
+        };
     }
 }

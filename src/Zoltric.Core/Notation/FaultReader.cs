@@ -57,7 +57,7 @@ public static class FaultReader
             // intermittent when moved: the circumstance is the technician's to say, not the machine's.
             else if (mode is [Fault.Intermittent] && words[i] == "when")
                 i++;
-            else if (mode is [Fault.Intermittent] && toward is null)
+            else if (mode is [Fault.Intermittent or Fault.Leaks] && toward is null)
                 toward = words[i];
             else if (mode is ["shorts"] && toward is null)
                 toward = names.Terminal(At(i), line).ToString();

@@ -188,14 +188,24 @@ internal sealed class FaultEffects(Layout layout)
 
     private void AddPartFault(FaultSet set, Fault fault, Part part, int index)
     {
-        if (fault.Kind == FaultKind.Leaks && part.Model.Through is { } through)
+        if (fault.Kind == FaultKind.Leaks && LeakEnds(part, fault.Toward) is var (from, to))
         {
             set.Join(
-                layout.PartPoint(new Terminal(part.Tag, through.First)),
-                layout.PartPoint(new Terminal(part.Tag, through.Second)),
+                layout.PartPoint(from),
+                to is { } end ? layout.PartPoint(end) : layout.LoomPoint(_circuit.FrameFor(from)),
                 Ohms(fault)
             );
             return;
+        }
+        if (fault is { Kind: FaultKind.Intermittent, Toward: null } && !part.Model.Faults.Any(m => Fault.Opening(m.Words) == ""))
+        {
+            // Said of a part with several contacts and windings, and not of which: all of it comes and goes.
+            foreach (var m in part.Model.Faults.Where(m => Fault.Opening(m.Words) is not null))
+                if (m.Effect is FaultEffect.Open all)
+                    foreach (var l in all.Links)
+                        set.Changes.Add(new ChangedBranch(layout.LinkBranches[index][l], BranchChange.Open, 0));
+            if (set.Changes.Count > 0)
+                return;
         }
         var mode = part.Model.Faults.FirstOrDefault(m =>
             fault.Kind == FaultKind.Intermittent ? Fault.Opening(m.Words) == (fault.Toward ?? "") : m.Words == fault.Words
@@ -281,6 +291,34 @@ internal sealed class FaultEffects(Layout layout)
                 set.Join(layout.PartPoint(a), layout.LoomPoint(_circuit.FrameFor(a)), value);
                 break;
         }
+    }
+
+    /// <summary>
+    /// Ends of a leak in a part: the part's two terminals where nothing is said, else those of <c>86-30</c> or <c>30-frame</c>; a second
+    /// end
+    /// of null is the frame. Null where the part has no such terminals.
+    /// </summary>
+    private static (Terminal From, Terminal? To)? LeakEnds(Part part, string? path)
+    {
+        if (part.Kind is Circuits.Kinds.PinRow)
+            throw new FaultException($"“{part.Tag} leaks”: say it of a pin, as in {part.Tag}:1 shorts {part.Tag}:2a 100ohm or grounded.");
+        Terminal At(string name) => new(part.Tag, name);
+        if (path is null)
+            return part.Model.Through is { } through ? (At(through.First), At(through.Second)) : null;
+        // A terminal may itself be called - or +.
+        for (var dash = path.IndexOf('-', 1); dash > 0; dash = dash + 1 < path.Length ? path.IndexOf('-', dash + 1) : -1)
+            if (part.Model.Terminals.Contains(path[..dash]))
+            {
+                var second = path[(dash + 1)..];
+                if (second == Fault.Frame)
+                    return (At(path[..dash]), null);
+                if (second != path[..dash] && part.Model.Terminals.Contains(second))
+                    return (At(path[..dash]), At(second));
+            }
+        throw new FaultException(
+            $"“{part.Tag} leaks {path}”: a leak lies between two of {string.Join(", ", part.Model.Terminals)}, or from one of them to the "
+                + "frame, as in 1-frame."
+        );
     }
 
     private static double Ohms(Fault fault, double? otherwise = null)

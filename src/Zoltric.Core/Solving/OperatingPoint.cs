@@ -315,7 +315,7 @@ public sealed class OperatingPoint
     internal Complex AcEmf(int branch) => _ac?.Emf(branch) ?? Complex.Zero;
 
     /// <summary>Conductance of a branch on this machine, S.</summary>
-    private double G(int branch)
+    internal double G(int branch)
     {
         foreach (var c in _changed)
             if (c.Branch == branch)

@@ -35,6 +35,7 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
     [InlineData("eleven")]
     [InlineData("seven")]
     [InlineData("twelve")]
+    [InlineData("thirteen")]
     public void Every_node_of_the_conformance_circuits_is_as_computed_here(string name)
     {
         var page = File.ReadAllText(Path.Combine(DemoSheets.Root, "docs", "conformance.md"));

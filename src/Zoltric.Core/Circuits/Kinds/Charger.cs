@@ -11,7 +11,7 @@ public sealed class Charger : PartKind
     public override bool IsSource => true;
     public override bool TakesCondition => true;
     public override string? TakesLead => "field";
-    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm, ["limit"] = Dimension.Ampere };
 
@@ -33,7 +33,7 @@ public sealed class Charger : PartKind
                     volts,
                     part.NamedValue("internal") ?? Defaults.ChargerOhms,
                     Defaults.OpenOhms,
-                    part.NamedValue("limit") ?? double.PositiveInfinity,
+                    part.NamedValue("limit") ?? part.Value(Dimension.Ampere) ?? double.PositiveInfinity,
                     field is null ? part.When : Condition.Powered(part.Tag, part.When)
                 ),
                 .. field is null ? Array.Empty<Link>() : [field],

@@ -30,10 +30,14 @@ public abstract class CoilDevice : PartKind
             new("coil-open", new FaultEffect.Open(0), 2),
             new("coil", new FaultEffect.SetOhms(0), 0.5) { Value = Dimension.Ohm },
         };
-        foreach (var (a, b, normallyOpen) in Contacts(part))
+        var contacts = Contacts(part);
+        // Of a contactor the rating is its main poles'; of a relay its contacts'.
+        var hasMain = contacts.Any(c => !ContactRules.IsAuxiliary((c.A, c.B)));
+        foreach (var (a, b, normallyOpen) in contacts)
         {
             var i = links.Count;
-            links.Add(new Link.Contact($"{a}-{b}", a, b, new ClosedRule.ByCoil(normallyOpen)));
+            var rated = hasMain && ContactRules.IsAuxiliary((a, b)) ? null : part.Value(Dimension.Ampere);
+            links.Add(new Link.Contact($"{a}-{b}", a, b, new ClosedRule.ByCoil(normallyOpen)) { ClosedOhms = Defaults.ContactOhms(rated) });
             modes.Add(new($"contact {a}-{b} open", new FaultEffect.Open(i), 3));
             modes.Add(new($"contact {a}-{b} resists", new FaultEffect.Series(i), 2) { Value = Dimension.Ohm });
             modes.Add(new($"welded {a}-{b}", new FaultEffect.Closed(i), 1));

@@ -45,7 +45,15 @@ public abstract class ContactDevice : PartKind
         {
             Terminals = terminals,
             Through = terminals.Count == 2 ? (terminals[0], terminals[1]) : null,
-            Links = pairs.Select(p => (Link)new Link.Contact($"{p.A}-{p.B}", p.A, p.B, ContactRules.Closed(part, p.A, p.B))).ToList(),
+            Links = pairs
+                .Select(p =>
+                    (Link)
+                        new Link.Contact($"{p.A}-{p.B}", p.A, p.B, ContactRules.Closed(part, p.A, p.B))
+                        {
+                            ClosedOhms = Defaults.ContactOhms(part.Value(Dimension.Ampere)),
+                        }
+                )
+                .ToList(),
             Faults = modes,
         };
     }

@@ -7,5 +7,6 @@ public sealed class Isolator : ProtectiveDevice
     protected override double OpenOdds => 1.5;
     protected override double ResistsOdds => 2;
 
-    protected override Link Pole(Part part, string a, string b, ClosedRule rule) => new Link.Contact($"{a}-{b}", a, b, rule);
+    protected override Link Pole(Part part, string a, string b, ClosedRule rule) =>
+        new Link.Contact($"{a}-{b}", a, b, rule) { ClosedOhms = Defaults.ContactOhms(part.Value(Dimension.Ampere)) };
 }

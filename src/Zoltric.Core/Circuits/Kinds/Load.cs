@@ -31,6 +31,9 @@ public abstract class Load : PartKind
         return volts / (part.Value(Dimension.Ampere) ?? 1);
     }
 
+    /// <summary>True for what makes a back-EMF at work.</summary>
+    protected virtual bool Turns => false;
+
     public override PartModel Describe(Part part)
     {
         var ohms = RatedOhms(part);
@@ -47,7 +50,7 @@ public abstract class Load : PartKind
         {
             Terminals = ["1", "2"],
             Through = ("1", "2"),
-            Links = [new Link.Resistance("1-2", "1", "2", ohms, Spread.Load)],
+            Links = [new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { BackEmf = Turns && part.Value(Dimension.Ohm) is null }],
             Load = new LoadRule(0, RatedVolts(part) / ohms, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare),
             Faults = modes,
         };

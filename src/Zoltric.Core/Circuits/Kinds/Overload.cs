@@ -43,6 +43,8 @@ public sealed class Overload : PartKind
         {
             Terminals = [.. links.SelectMany(l => new[] { l.A, l.B })],
             Links = links,
+            Silent = true,
+            Trip = 3,
             Coil = new CoilRule(0, amps * ohms, TripShare * amps * ohms, CoilRule.NeverLetsGo, TripMs, TripMs) { Links = [0, 1, 2] },
             Faults = modes,
         };

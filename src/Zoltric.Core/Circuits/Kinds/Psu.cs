@@ -13,7 +13,7 @@ public sealed class Psu : PartKind
     public override bool Converts => true;
     public override string Spoken => "power supply";
     public override bool IsSource => true;
-    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
+    public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere, Dimension.Watt];
 
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm, ["limit"] = Dimension.Ampere };
@@ -23,7 +23,7 @@ public sealed class Psu : PartKind
         var stated = part.Values.Where(v => v.Dimension == Dimension.Volt).Select(v => v.Value).ToList();
         double? input = stated.Count > 1 ? stated[0] : null;
         var volts = stated.Count > 0 ? stated[^1] : part.NominalVolts;
-        var limit = part.NamedValue("limit") ?? double.PositiveInfinity;
+        var limit = part.NamedValue("limit") ?? OverRating * RatedAmps(part, volts);
         var fed = input is { } v ? new Link.Resistance("L-N", "L", "N", v * v / InputWatts(volts, limit), Spread.Load) : null;
         return new PartModel
         {
@@ -53,6 +53,12 @@ public sealed class Psu : PartKind
             ],
         };
     }
+
+    /// <summary>What it gives at most, where only its amps or watts are stated: a fifth more; common practice, no source.</summary>
+    private const double OverRating = 1.2;
+
+    private static double RatedAmps(Part part, double volts) =>
+        part.Value(Dimension.Ampere) ?? part.Value(Dimension.Watt) / volts ?? double.PositiveInfinity;
 
     private const double InputShare = 0.7;
     private const double StartMs = 1;

@@ -29,6 +29,7 @@ public sealed class Rcd : PartKind
         {
             Terminals = [.. links.SelectMany(l => new[] { l.A, l.B })],
             Links = links,
+            Trip = 0,
             Residual = new ResidualRule(all, TripShare * (part.Value(Dimension.Ampere) ?? StatedAmps)),
             Faults =
             [

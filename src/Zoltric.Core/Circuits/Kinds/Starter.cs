@@ -21,9 +21,6 @@ public sealed class Starter : PartKind
             ["dropout"] = Dimension.Volt,
         };
 
-    /// <summary>Across a good contact at rated amps, V; 0.3 V is a bad one. Common practice, no source.</summary>
-    private const double ContactVolts = 0.025;
-
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -31,7 +28,10 @@ public sealed class Starter : PartKind
         // A solenoid that the sheet leaves out: 0.6 Ω at 12 V, the same power at other voltages; common practice, no source.
         var solenoid = part.NamedValue("solenoid") ?? 0.6 * (volts / 12) * (volts / 12);
         var pull = part.NamedValue("pullwinding");
-        var contact = new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true)) { ClosedOhms = ContactVolts / volts * motorOhms };
+        var contact = new Link.Contact("contact", "B", "M", new ClosedRule.ByCoil(true))
+        {
+            ClosedOhms = Defaults.ContactOhms(volts / motorOhms),
+        };
         return new PartModel
         {
             Terminals = ["B", "S", "G", "M"],

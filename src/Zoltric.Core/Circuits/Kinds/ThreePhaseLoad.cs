@@ -10,6 +10,9 @@ public abstract class ThreePhaseLoad : PartKind
     public override IReadOnlyList<string> OwnWords => ["star", "delta"];
     protected abstract double OpenOdds { get; }
 
+    /// <summary>True for what makes a back-EMF at work.</summary>
+    protected virtual bool Turns => false;
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -38,7 +41,16 @@ public abstract class ThreePhaseLoad : PartKind
         return new PartModel
         {
             Terminals = ["U", "V", "W"],
-            Links = [.. ends.Select(e => (Link)new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load))],
+            Links =
+            [
+                .. ends.Select(e =>
+                    (Link)
+                        new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load)
+                        {
+                            BackEmf = Turns && part.Value(Dimension.Ohm) is null,
+                        }
+                ),
+            ],
             Load = new LoadRule(0, rated, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare) { Links = [0, 1, 2] },
             Faults = modes,
         };

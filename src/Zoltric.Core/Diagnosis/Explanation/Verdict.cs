@@ -19,6 +19,12 @@ public enum Judgement
 /// <param name="GoodSoFar">Lowest, middle, highest; equals healthy where they do not differ. Null for words.</param>
 public sealed record Expected(HealthyBand Healthy, (double Low, double Nominal, double High)? GoodSoFar, Answer? GoodWord)
 {
+    /// <summary>True where a motor's windings are read, of which the sheet knows what they take at work and not their copper.</summary>
+    public bool OfWinding { get; init; }
+
+    /// <summary>True where other terminals of the same motor have been read: that is what is compared.</summary>
+    public bool ByOtherWinding { get; init; }
+
     /// <summary>True when the two senses differ by more than the band.</summary>
     public bool Differ => GoodSoFar is { } g && Healthy.Low is { } low && Healthy.High is { } high && (g.Nominal < low || g.Nominal > high);
 }
@@ -45,7 +51,10 @@ internal sealed class Judge(Belief belief)
         var healthy = HealthyBand.Of(healthyShown, belief.Likelihood.Meter);
         var dimension = test.Probe.Dimension;
         if (healthyShown.Value is not { } h)
-            return new Expected(healthy, null, healthyShown.Answer);
+            return new Expected(healthy, null, healthyShown.Winding > 0 ? Answer.Beep : healthyShown.Answer)
+            {
+                OfWinding = healthyShown.Winding > 0,
+            };
         var near = Math.Abs(h) < 0.2 * _nominal;
         var values = new List<(double V, double W, Representative At)>();
         foreach (var p in weights.Representatives)
@@ -79,7 +88,43 @@ internal sealed class Judge(Belief belief)
             belief.Likelihood.MeterSigma(good, dimension) * 2
             + 2 * spread
             + (dimension == Dimension.Volt ? 0.03 * Math.Abs(good) + 0.004 * _nominal : 0.1 * Math.Abs(good));
+        if (healthyShown.Winding > 0)
+            return OfWinding(test, healthyShown, healthy, h + half);
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
+    }
+
+    /// <summary>
+    /// How far two readings of one motor's windings may differ, as a share, and by tips and leads, Ω; common practice, no source.
+    /// </summary>
+    private const double WindingsDiffer = 0.1,
+        TipsDiffer = 0.3;
+
+    /// <summary>
+    /// A motor's windings: as another pair of its terminals has read where one was, the likest of several, else anything from its copper up
+    /// to what it stands for at work.
+    /// </summary>
+    private Expected OfWinding(Test test, MeterReading shown, HealthyBand healthy, double most)
+    {
+        var own = belief.Evidence.LastOrDefault(w => w.Reading.Test == test)?.Reading.Result is ReadingResult.Number n ? n.Value : 0;
+        var others = belief
+            .Evidence.Where(w => w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Ohm } })
+            .Where(w => w.Reading.Test != test)
+            .Select(w => (((ReadingResult.Number)w.Reading.Result!).Value, Healthy: Meter.Read(_space.Machine, w.Reading.Test)))
+            .Where(o => o.Healthy is { Value: > 0 } && o.Healthy.Winding == shown.Winding)
+            .Select(o => o.Value * shown.Value!.Value / o.Healthy.Value!.Value)
+            .OrderBy(like => Math.Abs(like - own))
+            .ToList();
+        if (others.Count == 0)
+            return new Expected(healthy, (HealthyBand.LeastCopper * shown.Value!.Value, shown.Value.Value, most), null)
+            {
+                OfWinding = true,
+            };
+        var half = WindingsDiffer * others[0] + TipsDiffer;
+        return new Expected(healthy, (Math.Max(0, others[0] - half), others[0], others[0] + half), null)
+        {
+            OfWinding = true,
+            ByOtherWinding = true,
+        };
     }
 
     public Verdict On(int index)
@@ -121,6 +166,10 @@ internal sealed class Judge(Belief belief)
             : null;
     }
 
+    /// <summary>Volts as a sound machine has them are not too many, whatever the suspects would have.</summary>
+    private static bool IsHealthy(ReadingResult.Number read, HealthyBand healthy) =>
+        read.Dimension == Dimension.Volt && healthy is { Low: > 0 and var low, High: { } high } && read.Value >= low && read.Value <= high;
+
     private static Judgement Compare(Reading reading, Expected e)
     {
         var result = reading.Result!;
@@ -129,6 +178,7 @@ internal sealed class Judge(Belief belief)
             // No beep is more ohms, a beep fewer.
             case ReadingResult.Word w when reading.Test.Probe is Probe.Beep:
                 return w.Answer == e.GoodWord ? Judgement.Ok
+                    : e.OfWinding ? Judgement.Unsure
                     : w.Answer == Answer.Beep ? Judgement.Low
                     : Judgement.High;
             // A person says that it works, whether its condition holds or a lead makes it.
@@ -136,7 +186,7 @@ internal sealed class Judge(Belief belief)
                 return Judgement.Ok;
             case ReadingResult.Number n when e.GoodSoFar is { } g:
                 return n.Value < g.Low ? Judgement.Low
-                    : n.Value > g.High ? Judgement.High
+                    : n.Value > g.High && !IsHealthy(n, e.Healthy) ? Judgement.High
                     : Judgement.Ok;
             case ReadingResult.Range r when e.GoodSoFar is { } g:
                 return r.High < g.Low || (r.Low + r.High) / 2 < g.Low ? Judgement.Low
@@ -152,6 +202,7 @@ internal sealed class Judge(Belief belief)
                 return Judgement.Unsure;
             case ReadingResult.Word w:
                 return w.Answer == e.GoodWord ? Judgement.Ok
+                    : e.OfWinding ? Judgement.Unsure
                     : w.Answer is Answer.StuckOn or Answer.Chatters or Answer.Beep ? Judgement.High
                     : Judgement.Low;
             default:

@@ -40,7 +40,7 @@ internal static class VerdictWords
             return Outside(limit, j.Judgement) + BusMeaning(j);
         return test.Probe switch
         {
-            Probe.Looks => "A look only nudges the odds: fuses that look perfect can be open.",
+            Probe.Looks look => Looked(j, look),
             Probe.Hears => j.Judgement == Judgement.Ok
                 ? result is ReadingResult.Word { Answer: Answer.Silent }
                     ? "Silent, as it should be here."
@@ -68,6 +68,7 @@ internal static class VerdictWords
                     ? "No path, as it should be."
                     : "Beeps, as it should: joined, for the little current of a meter.",
                 Judgement.High => "Open: it should beep and does not.",
+                Judgement.Unsure => "No beep: open, or windings of more ohms than a meter beeps at. Read ohms.",
                 _ => "It beeps where it should not: a path to somewhere.",
             },
             Probe.Ohms => Ohms(j),
@@ -94,6 +95,22 @@ internal static class VerdictWords
             (_, Judgement.Low) => $"Too low: {limit.Say}.",
             _ => $"Too high: {limit.Say}.",
         };
+
+    private static string Looked(in Judged j, Probe.Looks look)
+    {
+        var part = j.Circuit.FindPart(look.Tag);
+        return (j.Reading.Result, part) switch
+        {
+            (ReadingResult.Word { Answer: Answer.Bad }, { Model.Trip: not null }) =>
+                "It has tripped: find what drew too much, or leaks, before it is set back for good.",
+            (ReadingResult.Word { Answer: Answer.Bad }, { Kind: Circuits.Kinds.Fuse }) =>
+                "It has blown: find what drew too much before a new one goes in.",
+            (ReadingResult.Word { Answer: Answer.Bad }, _) => "Damage seen: a good pointer. Let a reading say that it is the trouble.",
+            (ReadingResult.Word { Answer: Answer.Good }, { Model.Trip: not null }) => "It has not tripped.",
+            (_, { Kind: Circuits.Kinds.Fuse }) => "A look only nudges the odds: fuses that look perfect can be open.",
+            _ => "A look only nudges the odds: what looks perfect can be open.",
+        };
+    }
 
     private static string Seen(in Judged j)
     {
@@ -124,6 +141,12 @@ internal static class VerdictWords
             j.Judgement switch
             {
                 Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
+                Judgement.Ok when j.Expected.ByOtherWinding =>
+                    "As the motor's other terminals read: its windings are alike. That says nothing of their insulation.",
+                Judgement.Ok when j.Expected.OfWinding =>
+                    "A motor's copper: less than what it stands for at work. Compare its other terminals, they should be alike.",
+                Judgement.High when j.Expected.ByOtherWinding => "More ohms than the motor's other terminals read: a joint, or a winding.",
+                Judgement.Low when j.Expected.ByOtherWinding => "Fewer ohms than the motor's other terminals read: turns are shorted.",
                 Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
                 Judgement.High => "More ohms than a sound part has.",
                 _ => "Fewer ohms than a sound part has: a path to somewhere.",

@@ -76,8 +76,18 @@ internal static class Prediction
 
     public static Predicted Predict(MeterReading shown, double share, int state) =>
         shown.Value is { } v
-            ? new Predicted(v, shown.Spread, shown.FollowsSupply, null, share, state, Fixed: shown.Fixed)
-            : new Predicted(0, 0, false, shown.Answer, share, state);
+            ? new Predicted(
+                v,
+                shown.Spread,
+                shown.FollowsSupply,
+                null,
+                share,
+                state,
+                Fixed: shown.Fixed,
+                Winding: shown.Winding,
+                Often: shown.Often
+            )
+            : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 
     private static double ShareOf(OperatingPoint op, Probe probe) =>
         probe switch
@@ -89,6 +99,7 @@ internal static class Prediction
             ),
             _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
             Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
+            Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Model.Trip is not null => Predicted.ShownByLever,
             Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
             _ => double.NaN,
         };

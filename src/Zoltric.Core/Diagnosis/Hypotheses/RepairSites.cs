@@ -62,7 +62,7 @@ internal sealed class RepairSites(Machine machine)
                 ? new RepairSite(unit, SiteKind.Series)
                 : new RepairSite(unit, SiteKind.Other, fault.Words);
         if (fault.Kind == FaultKind.Leaks)
-            return new RepairSite(unit, SiteKind.Leaks);
+            return new RepairSite(unit, SiteKind.Leaks, fault.Toward ?? "");
         if (fault.Kind == FaultKind.Intermittent)
             return new RepairSite(unit, SiteKind.Intermittent, fault.Toward ?? "");
         if (part.Kind.IsSource)

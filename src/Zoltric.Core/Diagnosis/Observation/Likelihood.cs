@@ -147,6 +147,11 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
                 // The joints of an aged string have a freedom of their own.
                 var near = 1 - slip;
+                if (p.Often > 0)
+                {
+                    flat += near * MotorShare * Motor(n.Value, own.Mean * p.Often);
+                    near *= 1 - MotorShare;
+                }
                 if (p.Joints is null)
                 {
                     flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
@@ -185,6 +190,16 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>The same at a point that should have nothing, as a share of nominal volts; and in ohms what tips and leads add.</summary>
     private const double StrayVolts = 0.01,
         StrayOhms = 0.3;
+
+    /// <summary>
+    /// How often a motor reads as its copper does, or stands on two phases, and how widely that strays as a standard deviation of the
+    /// logarithm; estimates.
+    /// </summary>
+    private const double MotorShare = 0.65,
+        MotorLogSpread = 0.8;
+
+    private static double Motor(double value, double about) =>
+        value > 0 && about > 0 ? Normal.Density(Math.Log(value / about) / MotorLogSpread) / (MotorLogSpread * value) : 0;
 
     /// <summary>
     /// From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.
@@ -286,6 +301,11 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     private static double Word(Answer word, Predicted p, double slip)
     {
+        if (word is Answer.Good or Answer.Bad && p.Share == Predicted.ShownByLever)
+            // A lever is read as anything else is; that it trips at all is not certain to the amp, and is open on two phases.
+            return p.Often > 0 ? 0.5
+                : word == p.Word ? 0.9
+                : 0.1;
         if (word is Answer.Good or Answer.Bad or Answer.Unsure)
             // A look is weak evidence: a blown fuse often looks good (common practice, no source).
             return word == Answer.Unsure
@@ -297,6 +317,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     (_, Answer.Bad) => 0.55,
                     _ => 0.05,
                 };
+        // A motor's copper may beep where what it stands for at work would not.
+        if (word is Answer.Beep or Answer.Silent && p is { Winding: > 0, Word: Answer.Silent })
+            return 0.5;
         if (p.Measured && word is Answer.Works or Answer.Dead)
         {
             var works = Normal.Below(p.Share);

@@ -12,6 +12,8 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Joints">For an aged string: by how much each of its joints moves the reading when it strays by itself, same unit.</param>
 /// <param name="Fixed">What of the mean does not grow with the supply, same unit.</param>
 /// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
+/// <param name="Winding">One more than the index of the motor whose windings are read; 0 for none.</param>
+/// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
     double Spread,
@@ -22,11 +24,16 @@ internal readonly record struct Predicted(
     bool Ghost = false,
     bool Measured = false,
     double[]? Joints = null,
-    double Fixed = 0
+    double Fixed = 0,
+    int Winding = 0,
+    double Often = 0
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>
     public double Gain => FollowsSupply ? Mean - Fixed : 0;
 
     public const double MayHaveClicked = -1;
+
+    /// <summary>Share of what a lever or flag shows plainly.</summary>
+    public const double ShownByLever = 1;
 }

@@ -39,13 +39,18 @@ internal sealed class AlikeReading
         if (reading.Test.Probe.Dimension is not (Dimension.Ohm or Dimension.Microfarad) || reading.Steady is not ReadingResult.Number)
             return null;
         var tips = reading.Test.Probe.Tips;
+        var winding = space.PredictHealthy(reading.Test).Winding;
         foreach (var w in evidence.Reverse())
             if (
                 w.Period == period
                 && w.Reading is { Doubtful: false, Steady: ReadingResult.Number n }
                 && w.Reading.Test.Probe.GetType() == reading.Test.Probe.GetType()
                 && w.Reading.Test.Probe.Tips is var other
-                && (tips.SequenceEqual(other) || tips.SequenceEqual(other.Reverse()))
+                && (
+                    tips.SequenceEqual(other)
+                    || tips.SequenceEqual(other.Reverse())
+                    || winding > 0 && space.PredictHealthy(w.Reading.Test).Winding == winding
+                )
             )
                 return new AlikeReading(space, likelihood, w.Reading.Test, n);
         return null;
@@ -58,8 +63,21 @@ internal sealed class AlikeReading
     /// <summary>The same of a sound machine.</summary>
     public Predicted GivenHealthy(in Predicted now) => Given(now, _healthy);
 
+    /// <summary>Windings of one motor are wound alike: within some percent, as makers' tests have it; estimate.</summary>
+    private const double WoundAlike = 0.04;
+
+    /// <summary>What another pair of a motor's terminals read, this one reads as well, in the proportion that the machine makes.</summary>
+    private Predicted OfWinding(in Predicted now, in Predicted then)
+    {
+        var mean = Math.Max(0, _value - Likelihood.Leads(_dimension)) * now.Mean / then.Mean;
+        var strays = _likelihood.MeterSigma(_value, _dimension);
+        return now with { Mean = mean, Spread = double.Hypot(WoundAlike * mean, strays), Winding = 0, Often = 0 };
+    }
+
     private Predicted Given(in Predicted now, in Predicted then)
     {
+        if (now is { Word: null, Winding: > 0 } && then is { Word: null, Mean: > 0 } && then.Winding == now.Winding)
+            return OfWinding(now, then);
         if (
             now is not { Word: null, Ghost: false, Joints: null, Spread: > 0 }
             || then is not { Word: null, Ghost: false, Joints: null, Spread: > 0 }

@@ -192,7 +192,7 @@ internal sealed class Belief
         Circumstances circumstances = Circumstances.None
     )
     {
-        var all = readings.Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
+        var all = FoundTripped.Looks(space.Circuit, readings).Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];

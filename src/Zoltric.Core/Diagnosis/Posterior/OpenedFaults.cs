@@ -53,8 +53,8 @@ internal static class OpenedFaults
             || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
         if (unexplained || seen)
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
-        if (AskedForAmps(space, belief) || belief.Circumstances.HasFlag(Circumstances.Wet))
-            more.AddRange(Leaks(space));
+        if (LargestLeak(space, belief) is { } largest)
+            more.AddRange(Leaks(space, largest));
         if (unexplained || inVain)
             more.AddRange(Pairs(space, belief, inVain ? MostPairsInVain : MostPairs));
         if (unexplained || belief.Contradictions(weights) > 0)
@@ -172,8 +172,11 @@ internal static class OpenedFaults
         }
     }
 
-    /// <summary>Leaks that are weighed, Ω: an amp down to some milliamps; estimate.</summary>
-    private static readonly double[] LeakOhms = [7, 15, 30, 60, 120, 250, 600, 2000];
+    /// <summary>Leaks that are weighed, Ω: an amp at 12 V down to what an insulation tester calls poor; estimate.</summary>
+    private static readonly double[] LeakOhms = [7, 15, 30, 60, 120, 250, 600, 2000, 6e3, 2e4, 6e4, 2e5, 6e5, 2e6];
+
+    /// <summary>Largest leak that is felt as a draw, Ω: milliamps at 12 V; estimate.</summary>
+    private const double DrawOhms = 2000;
 
     /// <summary>
     /// Odds of a leak: of a wire or plug by its short to ground, of a charger's rectifier, of a switch or other part; estimates.
@@ -182,41 +185,75 @@ internal static class OpenedFaults
         RectifierLeaks = 2,
         PartLeaks = 0.15;
 
+    /// <summary>
+    /// Largest leak that could have shown, Ω: that of a draw where amps are followed or it is wet, any where an insulation tester read one,
+    /// what trips it where there is a residual-current device. Null where none would.
+    /// </summary>
+    private static double? LargestLeak(FaultSpace space, Belief belief)
+    {
+        if (belief.Counted.Any(e => e.Reading is { Test.Probe: Probe.Insulation, Result: ReadingResult.Number }))
+            return LeakOhms[^1];
+        var residual = space
+            .Circuit.Parts.Select(p => p.Model.Residual is { } rule ? p.NominalVolts / rule.Amps : 0)
+            .DefaultIfEmpty(0)
+            .Max();
+        if (residual > 0)
+            return Math.Max(DrawOhms, residual);
+        return AskedForAmps(space, belief) || belief.Circumstances.HasFlag(Circumstances.Wet) ? DrawOhms : null;
+    }
+
     /// <summary>True where a draw is followed: amps were read, or millivolts across a fuse.</summary>
     private static bool AskedForAmps(FaultSpace space, Belief belief) =>
         belief.Counted.Any(e => e.Reading.Test.Probe is Probe.Amps or Probe.Clamp)
         || Complaint.FunctionOf(space.Circuit, [.. belief.Counted.Select(e => e.Reading)])
             is { Test: Circuits.FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } };
 
-    /// <summary>Leaks of any size on every wire that may touch the frame, and across parts that should not conduct at rest.</summary>
-    private static IEnumerable<Suspect> Leaks(FaultSpace space)
+    /// <summary>
+    /// Leaks up to a size on every wire and part that may touch the frame, and across parts that should not conduct at rest.
+    /// </summary>
+    private static IEnumerable<Suspect> Leaks(FaultSpace space, double largest)
     {
-        foreach (
-            var s in space.Suspects.Where(s =>
-                s is { Also: null, Template.Kind: FaultKind.Grounded } && space.Circuit.FindWire(s.Template.Target) is not null
-            )
-        )
+        double[] values = [.. LeakOhms.Where(x => x <= largest * 1.01)];
+        foreach (var s in space.Suspects.Where(s => s is { Also: null, Template.Kind: FaultKind.Grounded }))
             yield return s with
             {
-                Values = LeakOhms,
+                Values = values,
                 Continuous = true,
-                Odds = s.Odds * WireLeaks,
+                Odds = s.Odds * (space.Circuit.FindWire(s.Template.Target) is null ? 1 : WireLeaks),
             };
         foreach (var part in space.Circuit.Parts)
         {
-            if (
-                part.Model.Through is null
-                || part.Kind is Circuits.Kinds.PinRow or Circuits.Kinds.Battery or Circuits.Kinds.Fuse or Circuits.Kinds.Isolator
-                || part.Model.Load is not null
-            )
+            if (part.Kind is Circuits.Kinds.PinRow or Circuits.Kinds.Battery or Circuits.Kinds.Fuse or Circuits.Kinds.Isolator)
                 continue;
+            foreach (var (path, odds) in LeaksAcross(part))
+                yield return new Suspect(
+                    new Fault(part.Tag, Fault.Leaks, null, Dimension.Ohm, path),
+                    values,
+                    true,
+                    odds * part.Odds,
+                    part.Tag
+                );
+        }
+    }
+
+    /// <summary>Ways through a part that should not conduct at rest: across it, or across each contact of several.</summary>
+    private static IEnumerable<(string? Path, double Odds)> LeaksAcross(Part part)
+    {
+        if (part.Model.Through is not null)
+        {
             var odds =
                 part.Kind is Circuits.Kinds.Charger ? RectifierLeaks
-                : part.Contacts.Count > 0 || part.Kind is Circuits.Kinds.Diode ? PartLeaks
+                : part.Model.Load is null && (part.Contacts.Count > 0 || part.Kind is Circuits.Kinds.Diode) ? PartLeaks
                 : 0;
             if (odds > 0)
-                yield return new Suspect(new Fault(part.Tag, Fault.Leaks, null, Dimension.Ohm), LeakOhms, true, odds * part.Odds, part.Tag);
+                yield return (null, odds);
+            yield break;
         }
+        var contacts = part.Model.Links.OfType<Link.Contact>().Where(c => IsOutside(c.A) && IsOutside(c.B)).ToList();
+        foreach (var contact in contacts)
+            yield return ($"{contact.A}-{contact.B}", PartLeaks / contacts.Count);
+
+        bool IsOutside(string name) => part.Model.Terminals.Contains(name);
     }
 
     /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
