@@ -22,6 +22,12 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     /// <summary>The second end of a leak to the frame.</summary>
     public const string Frame = "frame";
 
+    /// <summary>
+    /// Of a fuse or breaker: it carries more than it should and has not opened yet, as it does for seconds to minutes at a few times its
+    /// rating.
+    /// </summary>
+    public const string Holds = "holds";
+
     /// <summary>Words of two wires that have changed places at one end.</summary>
     public const string Crossed = "crossed";
 

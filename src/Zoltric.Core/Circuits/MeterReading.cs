@@ -13,6 +13,9 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// <summary>True when the value, but for what is <see cref="Fixed"/> of it, grows in proportion to the supply.</summary>
     public bool FollowsSupply { get; init; }
 
+    /// <summary>True for what alternates: it goes with the mains, where direct volts go with a battery or supply.</summary>
+    public bool OfMains { get; init; }
+
     /// <summary>
     /// One more than the index of the motor whose windings, stated by what they take at work, make up a good part of the ohms; 0 for none.
     /// </summary>

@@ -23,6 +23,9 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
     /// <summary>Joints that have aged with this one, each as much: an accumulated loss.</summary>
     public IReadOnlyList<Fault> Together { get; init; } = [];
 
+    /// <summary>Fuses and breakers that carry too much with it and have not opened yet.</summary>
+    public IReadOnlyList<Fault> Held { get; init; } = [];
+
     /// <summary>The load whose string has aged, for an accumulated loss.</summary>
     public string? String { get; init; }
 
@@ -32,8 +35,8 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
     public IReadOnlyList<Fault> All(double value)
     {
         if (Also is null && Together.Count == 0)
-            return [With(value)];
-        return [With(value), .. Also is null ? (IEnumerable<Fault>)[] : [Also], .. Together.Select(t => t with { Value = value })];
+            return Held.Count == 0 ? [With(value)] : [With(value), .. Held];
+        return [With(value), .. Also is null ? (IEnumerable<Fault>)[] : [Also], .. Together.Select(t => t with { Value = value }), .. Held];
     }
 
     public override string ToString() => Template.ToString();
@@ -52,6 +55,11 @@ public static class FaultCatalogue
 
     /// <summary>Odds that the two wires of a bus, twisted together, touch each other between two parts; estimate.</summary>
     private const double PairTouches = 0.25;
+
+    /// <summary>
+    /// Odds that a wire touches the common of a control circuit that stands on no frame: the two run in one cable; estimate.
+    /// </summary>
+    private const double WireToCommon = 0.3;
 
     /// <summary>Odds that two phases were put on crossed when the run was last worked on; estimate.</summary>
     private const double PhasesCrossed = 0.05;
@@ -96,6 +104,8 @@ public static class FaultCatalogue
         }
         foreach (var (high, low) in BusPairs(circuit))
             all.Add(new Suspect(new Fault(high, "shorts", null, Dimension.Ohm, low.ToString()), GroundOhms, true, PairTouches, high));
+        foreach (var (wire, common) in ToCommon(circuit))
+            all.Add(new Suspect(new Fault(wire, "shorts", null, Dimension.Ohm, common.ToString()), GroundOhms, true, WireToCommon, wire));
         foreach (var (one, other) in PhasePairs(circuit))
             all.Add(new Suspect(new Fault(one, Fault.Crossed) { Toward = other }, [], false, PhasesCrossed, one));
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint || machine.SourceSideWire(p.Tag) is not null))
@@ -118,6 +128,15 @@ public static class FaultCatalogue
 
         static bool IsBeside(Wire v, Wire w) =>
             v.From.Tag == w.From.Tag && v.To.Tag == w.To.Tag || v.From.Tag == w.To.Tag && v.To.Tag == w.From.Tag;
+    }
+
+    /// <summary>Wires of circuits behind a transformer or a supply whose common is not the frame, with that common.</summary>
+    private static IEnumerable<(string Wire, Terminal Common)> ToCommon(Circuit circuit)
+    {
+        var nets = Nets.Of(circuit);
+        foreach (var w in circuit.Wires)
+            if (nets.CommonOf(w.From) is { } common && !nets.SameNet(common, circuit.FrameFor(w.From)))
+                yield return (w.Id, common);
     }
 
     /// <summary>Wires of two phases of one three-phase mains that run side by side from part to part.</summary>

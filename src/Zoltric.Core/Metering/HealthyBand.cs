@@ -14,6 +14,9 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     public const double SupplyBelow = 0.03;
     public const double SupplyAbove = 0.02;
 
+    /// <summary>The mains may be off by as much, either way: IEC 60038, EN 50160.</summary>
+    public const double MainsEitherWay = 0.1;
+
     /// <summary>Least copper of a motor as a share of what it stands for at work; common practice, no source.</summary>
     public const double LeastCopper = 0.02;
 
@@ -27,8 +30,10 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         if (shown.Value is not { } v)
             return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Answer);
         var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
-        var (below, above) = shown.FollowsSupply
-            ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed))
+        var (below, above) =
+            shown is { FollowsSupply: true, OfMains: true, Dimension: Dimension.Volt }
+                ? (MainsEitherWay * Math.Abs(v), MainsEitherWay * Math.Abs(v))
+            : shown.FollowsSupply ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed))
             : (0, 0);
         var (low, high) = (v - band - below, v + band + above);
         if (shown.Dimension == Dimension.Ohm)

@@ -43,6 +43,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         {
             Spread = spread ? Math.Sqrt(op.Sensitivities.AlternatingVariance(y, volts)) * loading : 0,
             FollowsSupply = true,
+            OfMains = true,
         };
     }
 
@@ -192,6 +193,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
             Often = OnTwoPhases(amps),
+            OfMains = op.WireFlow(op.Network.Layout.WireIndex(wire)) is var flow && flow.Alternating.Magnitude > Math.Abs(flow.Direct),
         };
     }
 

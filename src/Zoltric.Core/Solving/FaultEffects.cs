@@ -61,6 +61,13 @@ internal sealed class FaultSet
 
     private List<int>? _mute;
 
+    /// <summary>True for a fuse or breaker, by branch, that has not opened yet.</summary>
+    public bool Holds(int branch) => _holds?.Contains(branch) == true;
+
+    private List<int>? _holds;
+
+    public void Hold(int branch) => (_holds ??= []).Add(branch);
+
     public void Mute(int part) => (_mute ??= []).Add(part);
 
     /// <summary>The same without what is wrong with some branches: a battery that another one holds up.</summary>
@@ -71,6 +78,7 @@ internal sealed class FaultSet
             _joins = _joins,
             _stuck = _stuck,
             _mute = _mute,
+            _holds = _holds,
         };
         left.Changes.AddRange(Changes.Where(c => !branches.Contains(c.Branch)));
         return left;
@@ -195,6 +203,13 @@ internal sealed class FaultEffects(Layout layout)
                 to is { } end ? layout.PartPoint(end) : layout.LoomPoint(_circuit.FrameFor(from)),
                 Ohms(fault)
             );
+            return;
+        }
+        if (fault.Words == Fault.Holds && part.Model.Links.Any(l => l is Link.Fuse))
+        {
+            for (var l = 0; l < part.Model.Links.Count; l++)
+                if (part.Model.Links[l] is Link.Fuse)
+                    set.Hold(layout.LinkBranches[index][l]);
             return;
         }
         if (fault is { Kind: FaultKind.Intermittent, Toward: null } && !part.Model.Faults.Any(m => Fault.Opening(m.Words) == ""))

@@ -73,7 +73,7 @@ internal sealed class Settling(
         var (worst, ratio, amps, part) = (-1, Defaults.FuseBlowFactor, 0.0, 0);
         foreach (var (p, fuse, branch) in machine.Fuses)
         {
-            if (state.Flag(branch))
+            if (state.Flag(branch) || faults.Holds(branch))
                 continue;
             var i = Math.Max(_instant.AllAmps(branch), _strokes.GetValueOrDefault(branch));
             if (i / fuse.RatedAmps > ratio)
@@ -342,7 +342,12 @@ internal sealed class Settling(
     private void NoteOverloads(ref Dictionary<int, double>? overloads)
     {
         foreach (var (_, fuse, branch) in machine.Fuses)
-            if (!state.Flag(branch) && _instant.AllAmps(branch) is var amps && amps > Defaults.FuseBlowFactor * fuse.RatedAmps)
+            if (
+                !state.Flag(branch)
+                && !faults.Holds(branch)
+                && _instant.AllAmps(branch) is var amps
+                && amps > Defaults.FuseBlowFactor * fuse.RatedAmps
+            )
             {
                 overloads ??= [];
                 overloads[branch] = Math.Max(overloads.GetValueOrDefault(branch), amps);

@@ -451,18 +451,18 @@ public class EvidenceTests
     [Fact]
     public void What_is_learnt_of_the_supply_by_hand()
     {
-        var unknowns = new Unknowns(0.025 * 0.025);
+        var unknowns = new Unknowns(0.025 * 0.025, 0);
         var f = new Foreseen(12, 0.05 * 0.05, 12, 0, 0);
         // 0.3 V of prior and 0.05 V of meter: 0.24 V off is taken for 0.24 · 0.09 / 0.0925.
         unknowns.Read(f, 12.24, 0.97, 1e-12);
         (12 * unknowns.Supply).ShouldBe(0.24 * 0.09 / 0.0925, 1e-6);
         unknowns.Variance(f).ShouldBe(0.09 * 0.0025 / 0.0925, 1e-9);
-        unknowns = new Unknowns(0.025 * 0.025);
+        unknowns = new Unknowns(0.025 * 0.025, 0);
         foreach (var volts in new[] { 12.6, 12.0, 12.02 })
             unknowns.Read(f, volts, 0.97, 0.03 / 16.8);
         (12 * unknowns.Supply).ShouldBe(0.01, 0.01);
         // A supply that drifts is followed, and is never known better than it drifts.
-        unknowns = new Unknowns(0.025 * 0.025);
+        unknowns = new Unknowns(0.025 * 0.025, 0);
         for (var i = 0; i < 20; i++)
             unknowns.Read(f with { Drift = 0.002 * 0.002 }, 12.4 - 0.03 * i, 0.97, 0.03 / 16.8);
         (12 * unknowns.Supply).ShouldBe(12.4 - 0.03 * 19 - 12, 0.06);

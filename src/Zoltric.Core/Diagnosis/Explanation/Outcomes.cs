@@ -62,7 +62,7 @@ public static class Outcomes
             {
                 if (values[i] is not { } p)
                     continue;
-                var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
+                var unknowns = belief.Likelihood.HalfLearnt;
                 var weight =
                     gain.Points[i].Weight
                     * belief.Likelihood.Evaluate(
@@ -83,7 +83,7 @@ public static class Outcomes
             var drawn = sum / before;
             if (remembered is { } was)
             {
-                var unknowns = new Unknowns(belief.Likelihood.SupplySigma * belief.Likelihood.SupplySigma / 4);
+                var unknowns = belief.Likelihood.HalfLearnt;
                 drawn =
                     (1 - NotAsDrawn.Remembers) * drawn
                     + NotAsDrawn.Remembers

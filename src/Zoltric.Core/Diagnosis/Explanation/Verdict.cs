@@ -83,15 +83,28 @@ internal sealed class Judge(Belief belief)
                 }
         }
         if (dimension == Dimension.Volt)
-            good *= 1 + belief.Supply(weights);
+            good *= 1 + belief.Supply(weights, healthyShown.OfMains);
         var half =
             belief.Likelihood.MeterSigma(good, dimension) * 2
             + 2 * spread
-            + (dimension == Dimension.Volt ? 0.03 * Math.Abs(good) + 0.004 * _nominal : 0.1 * Math.Abs(good));
+            + (
+                dimension == Dimension.Volt
+                    ? (healthyShown.OfMains && !KnowsMains(test) ? HealthyBand.MainsEitherWay : 0.03) * Math.Abs(good) + 0.004 * _nominal
+                    : 0.1 * Math.Abs(good)
+            );
         if (healthyShown.Winding > 0)
             return OfWinding(test, healthyShown, healthy, h + half);
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }
+
+    /// <summary>True where another reading has told what the mains are.</summary>
+    private bool KnowsMains(Test but) =>
+        belief.Evidence.Any(w =>
+            w.Reading.Test != but
+            && w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt, Value: > 0 and var volts } }
+            && Meter.Read(_space.Machine, w.Reading.Test) is { OfMains: true, Value: > 0 and var sound }
+            && Math.Abs(volts - sound) < HealthyBand.MainsEitherWay * sound
+        );
 
     /// <summary>
     /// How far two readings of one motor's windings may differ, as a share, and by tips and leads, Ω; common practice, no source.

@@ -80,6 +80,15 @@ internal static class VerdictWords
                 _ => "Not judged.",
             },
             Probe.Drop d => Drop(j, d.X),
+            Probe.Capacitance => j.Judgement switch
+            {
+                Judgement.Low => "Less capacity than is stated: it is worn, and is changed.",
+                Judgement.High => "More than is stated: another capacitor, or it leaks.",
+                _ => "As stated, within its tolerance.",
+            },
+            Probe.Rotation => j.Judgement == Judgement.Ok
+                ? "The phases follow each other as they should."
+                : "The phases follow each other the other way round, or one is missing.",
             _ => Volts(j),
         };
     }
@@ -144,7 +153,8 @@ internal static class VerdictWords
                 Judgement.Ok when j.Expected.ByOtherWinding =>
                     "As the motor's other terminals read: its windings are alike. That says nothing of their insulation.",
                 Judgement.Ok when j.Expected.OfWinding =>
-                    "A motor's copper: less than what it stands for at work. Compare its other terminals, they should be alike.",
+                    "A motor's copper: less than what it stands for at work. It says that the winding is "
+                        + "whole; of three windings, compare the others.",
                 Judgement.High when j.Expected.ByOtherWinding => "More ohms than the motor's other terminals read: a joint, or a winding.",
                 Judgement.Low when j.Expected.ByOtherWinding => "Fewer ohms than the motor's other terminals read: turns are shorted.",
                 Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
@@ -192,6 +202,13 @@ internal static class VerdictWords
         };
     }
 
+    /// <summary>True where both tips are on one source, or on one winding of a transformer.</summary>
+    private static bool AtItsSource(in Judged j) =>
+        j.Reading.Test.Probe.Tips is [var p, var q]
+        && p.Tag == q.Tag
+        && j.Circuit.FindPart(p.Tag) is { } part
+        && (part.Kind.IsSource || part.Model.Coupling is not null);
+
     private static string Volts(in Judged j)
     {
         var unplugged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
@@ -204,6 +221,7 @@ internal static class VerdictWords
             Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
             Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
             Judgement.Low => "Volts are lost before this point.",
+            Judgement.High when AtItsSource(j) => "Higher than stated, at the source itself: with little load, or on charge, it may be.",
             Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",
             _ => "Not judged.",
         };

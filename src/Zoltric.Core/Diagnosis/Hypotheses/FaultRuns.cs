@@ -187,7 +187,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     private (Anchor, T)? Flat<T>(OfSetup of, Setup setup, int suspect, Func<OperatingPoint, T> read, Func<T, T, bool> same, T sound)
     {
         var (s, last) = (space.Suspects[suspect], space.Points(suspect) - 1);
-        if (s.Also is not null || s.Together.Count > 0)
+        if (s.Also is not null || s.Together.Count > 0 || s.Held.Count > 0)
             return null;
         var far = Farthest(s) ? last : 0;
         var run = Run(of, setup, suspect, far);

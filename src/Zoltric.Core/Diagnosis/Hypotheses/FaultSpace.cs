@@ -99,7 +99,7 @@ public sealed class FaultSpace
     }
 
     private static string NameOf(Suspect s) =>
-        FormattableString.Invariant($"{s.Template} + {s.Also} {s.Odds:R} {string.Join(' ', s.Values)}");
+        FormattableString.Invariant($"{s.Template} + {s.Also} {s.Odds:R} {string.Join(' ', s.Values)}{string.Concat(s.Held)}");
 
     /// <summary>
     /// Of two faults of which one was mended: the suspect that is left by itself, and the fine point of it where it stood at one value;
@@ -250,6 +250,32 @@ public sealed class FaultSpace
         // Between two anchors of one state nothing blows that does not blow at both.
         return [.. Enumerable.Range(0, Points(suspect)).Select(p => along.MinBy(x => Math.Abs(x.At.At - p)).Read)];
     }
+
+    /// <summary>
+    /// Fuses and breakers that a suspect has carry too much in a setup, but so little that they do it for a while; empty where nothing
+    /// opens,
+    /// or where it opens at once.
+    /// </summary>
+    internal IReadOnlyList<string> CarriesTooMuch(Setup setup, int suspect)
+    {
+        var tags = new HashSet<string>();
+        foreach (var point in new[] { 0, Points(suspect) / 2, Points(suspect) - 1 }.Distinct())
+        foreach (var (tag, amps) in _runs.Run(setup, suspect, point).Blown)
+        {
+            var part = Circuit.FindPart(tag)!;
+            var rated = part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min();
+            if (amps < rated * (part.Kind is Circuits.Kinds.Breaker ? BreakerHolds : FuseHolds))
+                tags.Add(tag);
+        }
+        return [.. tags.Order(StringComparer.Ordinal)];
+    }
+
+    /// <summary>
+    /// Times its rating that a fuse and a breaker carry for seconds: ISO 8820-3 lets a blade fuse hold twice its amps for up to 5 s, IEC
+    /// 60898-1 a breaker of type C five to ten times before it opens at once; from memory.
+    /// </summary>
+    private const double FuseHolds = 2.2,
+        BreakerHolds = 6;
 
     internal OperatingPoint Run(Setup setup, Representative r) =>
         r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Run(setup, r.Suspect, r.Point);

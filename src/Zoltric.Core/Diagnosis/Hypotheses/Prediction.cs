@@ -19,7 +19,15 @@ internal static class Prediction
         if (test.Probe.VoltsOn(op.Circuit) is { Function: not VoltsFunction.LowImpedance } tips)
         {
             var (p, q) = Meter.NodesOf(op, tips);
-            return new Predicted(QuickVolts(op, tips.Function, p, q), 0, true, null, double.NaN, 0);
+            return new Predicted(
+                QuickVolts(op, tips.Function, p, q),
+                0,
+                true,
+                null,
+                double.NaN,
+                0,
+                OfMains: tips.Function == VoltsFunction.Ac
+            );
         }
         if (test.Probe.OhmsAcross is { } x)
             return Meter.OhmsOnly(op, x) switch
@@ -85,7 +93,8 @@ internal static class Prediction
                 state,
                 Fixed: shown.Fixed,
                 Winding: shown.Winding,
-                Often: shown.Often
+                Often: shown.Often,
+                OfMains: shown.OfMains
             )
             : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 

@@ -11,6 +11,9 @@ internal readonly record struct Representative(int Suspect, int Point, double We
     /// <summary>How far off the supply is, as this suspect has the readings, relative.</summary>
     public double Supply { get; init; }
 
+    /// <summary>How far off the mains are, relative.</summary>
+    public double Mains { get; init; }
+
     /// <summary>The fine point when the value is pinned closer than the grid, else null.</summary>
     public int? FinePoint { get; init; }
 }

@@ -22,6 +22,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public const double SupplySpread = 0.012;
 
     /// <summary>
+    /// What the mains are off their stated volts, as a standard deviation, and how far they move from one reading to the next: IEC 60038
+    /// and
+    /// EN 50160 allow ten per cent either way.
+    /// </summary>
+    private const double MainsSpread = 0.04,
+        MainsDrift = 0.006;
+
+    /// <summary>
     /// How far the supply moves from one reading to the next, as a standard deviation: a battery runs down with the key on and recovers;
     /// estimate.
     /// </summary>
@@ -38,7 +46,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public double SupplySigma { get; } = circuit.Sources.FirstOrDefault()?.Kind is Circuits.Kinds.Battery ? BatterySpread : SupplySpread;
 
     /// <summary>What a machine's readings share before any of them.</summary>
-    public Unknowns Unlearnt => new(SupplySigma * SupplySigma);
+    public Unknowns Unlearnt => new(SupplySigma * SupplySigma, MainsSpread * MainsSpread);
+
+    /// <summary>The same where some of it has been learnt.</summary>
+    public Unknowns HalfLearnt => new(SupplySigma * SupplySigma / 4, MainsSpread * MainsSpread / 4);
 
     public MeterClass Meter => meter;
 
@@ -275,8 +286,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             variance,
             p.Gain,
             shared,
-            Drift * Drift,
-            _battery && dimension == Dimension.Volt && p.FollowsSupply ? SupplyMoves : 0
+            p.OfMains ? MainsDrift * MainsDrift : Drift * Drift,
+            _battery && !p.OfMains && dimension == Dimension.Volt && p.FollowsSupply ? SupplyMoves : 0,
+            p.OfMains
         );
     }
 

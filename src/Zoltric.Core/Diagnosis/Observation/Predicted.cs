@@ -13,6 +13,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Fixed">What of the mean does not grow with the supply, same unit.</param>
 /// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
 /// <param name="Winding">One more than the index of the motor whose windings are read; 0 for none.</param>
+/// <param name="OfMains">True for what goes with the mains, and not with a battery or a supply behind them.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -26,7 +27,8 @@ internal readonly record struct Predicted(
     double[]? Joints = null,
     double Fixed = 0,
     int Winding = 0,
-    double Often = 0
+    double Often = 0,
+    bool OfMains = false
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

@@ -7,7 +7,16 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Shared">How far it moves when the parts common to such readings are one standard deviation off.</param>
 /// <param name="Drift">Variance of how far the supply has moved since the reading before, relative.</param>
 /// <param name="Moves">How often it has moved much further since: a battery that sags with the key on, and is put on charge.</param>
-internal readonly record struct Foreseen(double Mean, double Variance, double Gain, double Shared, double Drift, double Moves = 0)
+/// <param name="OfMains">True for what goes with the mains and not with what a supply makes of them.</param>
+internal readonly record struct Foreseen(
+    double Mean,
+    double Variance,
+    double Gain,
+    double Shared,
+    double Drift,
+    double Moves = 0,
+    bool OfMains = false
+)
 {
     /// <summary>How far a supply that has moved is from where it was, relative, as a standard deviation; estimate.</summary>
     private const double MovesBy = 0.015;
@@ -25,8 +34,12 @@ internal readonly record struct Foreseen(double Mean, double Variance, double Ga
 /// Without the second, one slipped reading that a supply somewhat off could explain teaches that supply, and every honest reading after it
 /// contradicts. Source: sums of normal distributions, Alspach and Sorenson (1972), cut to the two heaviest.
 /// </remarks>
-internal struct Unknowns(double supplyVariance)
+internal struct Unknowns(double supplyVariance, double mainsVariance)
 {
+    /// <summary>How far the mains are off, relative, and its variance; a regulated supply behind them does not follow.</summary>
+    private float _mains;
+    private float _mainsVariance = (float)mainsVariance;
+
     private Learnt _likelier = new(0, 0, supplyVariance, 0, 1);
     private Learnt _other;
     private float _share;
@@ -68,16 +81,22 @@ internal struct Unknowns(double supplyVariance)
     /// <summary>Both together as a share of supply-side volts; parts move them by about 1 % (estimate).</summary>
     public readonly double Off => _likelier.Supply + 0.01 * _likelier.Parts;
 
-    /// <summary>How far a reading is moved by what has been learnt, and the variance of that.</summary>
-    public readonly double Mean(in Foreseen f) => _likelier.Mean(f);
+    /// <summary>How far the mains are off their stated volts, relative.</summary>
+    public readonly double Mains => _mains;
 
-    public readonly double Variance(in Foreseen f) => _likelier.Variance(f);
+    /// <summary>How far a reading is moved by what has been learnt, and the variance of that.</summary>
+    public readonly double Mean(in Foreseen f) => f.OfMains ? f.Gain * _mains : _likelier.Mean(f);
+
+    public readonly double Variance(in Foreseen f) =>
+        f.OfMains ? f.Gain * f.Gain * (_mainsVariance + f.Drift) + f.Shared * f.Shared : _likelier.Variance(f);
 
     /// <summary>Density of a reading; learns from it.</summary>
     /// <param name="honest">Share of readings that are no slips.</param>
     /// <param name="flat">Share of those that are, times their density at this value.</param>
     public double Read(in Foreseen f, double value, double honest, double flat)
     {
+        if (f.OfMains)
+            return ReadMains(f, value, honest, flat);
         if (f.Gain == 0 && f.Shared == 0)
             return honest * _likelier.Density(f, value) + flat;
         Account best = default,
@@ -91,6 +110,18 @@ internal struct Unknowns(double supplyVariance)
             _other = second.Learnt(value);
         _likelier = best.Learnt(value);
         return kept;
+    }
+
+    /// <summary>Density of a reading that goes with the mains; they are learnt as far as the reading is believed.</summary>
+    private double ReadMains(in Foreseen f, double value, double honest, double flat)
+    {
+        var (off, variance) = (value - f.Mean - Mean(f), f.Variance + Variance(f));
+        var inlier = honest * Density(off, variance);
+        var now = _mainsVariance + f.Drift;
+        var learnt = inlier / (inlier + flat) * f.Gain * now / variance;
+        _mains += (float)(learnt * off);
+        _mainsVariance = (float)(now - learnt * f.Gain * now);
+        return inlier + flat;
     }
 
     /// <summary>Within so many standard deviations a supply that has moved explains nothing better.</summary>

@@ -118,7 +118,7 @@ internal sealed class Gain
             _runs.TryGetValue(test.Setup, out var prepared) && Prediction.Quick(test, prepared.Runs[point]) is { } quick
                 ? quick
                 : _space.Quick(test, _points[point]);
-        return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * _points[point].Supply } : x;
+        return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * (x.OfMains ? _points[point].Mains : _points[point].Supply) } : x;
     }
 
     /// <summary>Bits; 0 when refused anywhere.</summary>

@@ -548,7 +548,8 @@ internal sealed class Belief
     private bool ChangesUnseen(double[] w) => Best(w).Suspect is var s && _space.OpenTwin(s) is not null && !SeenToComeAndGo(s);
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
-    public double Supply(Weights weights)
+    /// <param name="ofMains">True for the mains.</param>
+    public double Supply(Weights weights, bool ofMains)
     {
         var (sum, total) = (0.0, 1e-12);
         for (var s = 0; s < _space.Suspects.Count; s++)
@@ -556,7 +557,7 @@ internal sealed class Belief
             var times = _partition.Times(s);
             for (var i = _partition.From(s); i < _partition.To(s); i++)
             {
-                sum += times * weights.Each[i] * _unknowns[i].Supply;
+                sum += times * weights.Each[i] * (ofMains ? _unknowns[i].Mains : _unknowns[i].Supply);
                 total += times * weights.Each[i];
             }
         }

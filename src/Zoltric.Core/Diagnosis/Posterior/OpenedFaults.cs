@@ -51,6 +51,8 @@ internal static class OpenedFaults
             repeats
             || CircumstanceWords.ComeAndGo(belief.Circumstances)
             || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
+        if (unexplained)
+            more.AddRange(Holding(space, belief, weights));
         if (unexplained || seen)
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
         if (LargestLeak(space, belief) is { } largest)
@@ -118,6 +120,37 @@ internal static class OpenedFaults
                     Also = fuse.Template,
                 };
         }
+    }
+
+    /// <summary>How often a test is done before a fuse or breaker at a few times its rating has opened; estimate.</summary>
+    private const double DoneBefore = 0.5;
+
+    /// <summary>
+    /// What makes a fuse or breaker carry a few times its rating, read before it has opened: a motor that stands and hums draws its locked
+    /// amps through a breaker for seconds.
+    /// </summary>
+    private static IEnumerable<Suspect> Holding(FaultSpace space, Belief belief, Weights weights)
+    {
+        var setups = belief.Counted.Select(e => e.Reading.Test.Setup).Where(s => s.Steps.Count > 0).Distinct().ToList();
+        if (setups.Count == 0)
+            return [];
+        var held = new IReadOnlyList<string>[space.Suspects.Count];
+        Parallel.For(0, held.Length, s =>
+            held[s] =
+                weights.Weight(s) > 0 && space.Suspects[s] is { Also: null, Together.Count: 0, Held.Count: 0 }
+                    ? [.. setups.SelectMany(x => space.CarriesTooMuch(x, s)).Distinct().Order(StringComparer.Ordinal)]
+                    : []
+        );
+        return Enumerable
+            .Range(0, held.Length)
+            .Where(s => held[s].Count > 0)
+            .Select(s =>
+                space.Suspects[s] with
+                {
+                    Odds = space.Suspects[s].Odds * DoneBefore,
+                    Held = [.. held[s].Select(t => new Fault(t, Fault.Holds))],
+                }
+            );
     }
 
     private static bool DrawsMore(Suspect s) =>

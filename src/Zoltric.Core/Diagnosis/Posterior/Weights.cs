@@ -63,6 +63,7 @@ internal sealed record Weights(
                 {
                     FinePoint = i,
                     Supply = Unknowns[Partition.At(s, i)].Off,
+                    Mains = Unknowns[Partition.At(s, i)].Mains,
                 };
         }
     }
@@ -70,7 +71,11 @@ internal sealed record Weights(
     private Representative At(int s, int point, double weight)
     {
         var fine = Space.Curved(s) ? Math.Min(point * FaultSpace.Fine, Space.FineCount(s) - 1) : point;
-        return new Representative(s, point, weight) { Supply = Unknowns[Partition.At(s, fine)].Off };
+        return new Representative(s, point, weight)
+        {
+            Supply = Unknowns[Partition.At(s, fine)].Off,
+            Mains = Unknowns[Partition.At(s, fine)].Mains,
+        };
     }
 
     private List<Representative> Pick()
