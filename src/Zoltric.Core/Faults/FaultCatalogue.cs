@@ -135,7 +135,11 @@ public static class FaultCatalogue
     {
         var nets = Nets.Of(circuit);
         foreach (var w in circuit.Wires)
-            if (nets.CommonOf(w.From) is { } common && !nets.SameNet(common, circuit.FrameFor(w.From)))
+            if (
+                nets.CommonOf(w.From) is { } common
+                && circuit.FindPart(common.Tag)?.Kind.IsMains != true
+                && !nets.SameNet(common, circuit.FrameFor(w.From))
+            )
                 yield return (w.Id, common);
     }
 

@@ -156,7 +156,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (
             var test in fault.Kind == FaultKind.Shorts
                 ? _circuit.FindWire(fault.Target) is { } pair
-                    ? AcrossPair(pair, fault, off)
+                    ? Beside(pair, fault) is { } beside
+                        ? AcrossPair(pair, beside, off)
+                        : ToRail(fault.Target, off, t => _nets.CommonOf(t) ?? _circuit.ReferencePoint)
                     : ToNeighbour(fault, off)
                 : ToRail(
                     fault.Target,
@@ -201,12 +203,20 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
     }
 
-    /// <summary>Ohms from one wire of a bus to the other, whole, and with one thing after another off that hangs on both.</summary>
-    private IEnumerable<Test> AcrossPair(Wire wire, Fault fault, IReadOnlyList<Intervention> off)
+    /// <summary>End of the other wire of a bus at one of this wire's two parts; null for a wire that touches the common.</summary>
+    private static Terminal? Beside(Wire wire, Fault fault)
     {
-        // The other wire's end is at one of this wire's two parts.
-        var p = fault.Toward!.Split('.', ':')[0] == wire.From.Tag ? wire.From : wire.To;
-        var q = new Terminal(p.Tag, fault.Toward[(p.Tag.Length + 1)..], p.IsPin);
+        var tag = fault.Toward!.Split('.', ':')[0];
+        foreach (var end in new[] { wire.From, wire.To })
+            if (end.Tag == tag)
+                return new Terminal(tag, fault.Toward[(tag.Length + 1)..], end.IsPin);
+        return null;
+    }
+
+    /// <summary>Ohms from one wire of a bus to the other, whole, and with one thing after another off that hangs on both.</summary>
+    private IEnumerable<Test> AcrossPair(Wire wire, Terminal q, IReadOnlyList<Intervention> off)
+    {
+        var p = wire.From.Tag == q.Tag ? wire.From : wire.To;
         var x = new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q));
         yield return new Test(new Setup(off, []), new Probe.Ohms(x));
         foreach (var part in _circuit.Parts.Where(t => (t.Model.Bus is not null || t.Kind is Terminator) && t.Tag != p.Tag))
