@@ -80,7 +80,10 @@ internal static class OpenedFaults
     {
         var blown = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Kind is FaultKind.Blown && weights.Weight(s) > FuseSuspected)
+            .Where(s =>
+                space.Suspects[s].Template is { Kind: FaultKind.Blown, Target: var fuse }
+                && (weights.Weight(s) > FuseSuspected || SeenBlown(belief, fuse))
+            )
             .Select(s => space.Suspects[s])
             .ToList();
         if (blown.Count == 0)
@@ -121,6 +124,12 @@ internal static class OpenedFaults
                 };
         }
     }
+
+    /// <summary>True where somebody looked at the fuse and saw it blown.</summary>
+    private static bool SeenBlown(Belief belief, string fuse) =>
+        belief.Counted.Any(e =>
+            e.Reading is { Test.Probe: Probe.Looks looked, Result: ReadingResult.Word { Answer: Answer.Bad } } && looked.Tag == fuse
+        );
 
     /// <summary>How often a test is done before a fuse or breaker at a few times its rating has opened; estimate.</summary>
     private const double DoneBefore = 0.5;
