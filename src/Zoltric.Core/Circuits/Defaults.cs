@@ -166,6 +166,9 @@ public static class Spread
     /// <summary>Fuse elements, from data sheets ± 20 % (from memory).</summary>
     public const double FuseElement = 0.20 / 1.7320508;
 
+    /// <summary>What leaks past electronics that are off: from nothing to what the data sheet allows; estimate.</summary>
+    public const double Leakage = 1;
+
     /// <summary>A breaker's pole, heater and contact together, between makers: half as much to twice; estimate.</summary>
     public const double Breaker = 0.4;
 }

@@ -49,7 +49,7 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
         ArgumentNullException.ThrowIfNull(words);
         return words switch
         {
-            "open" or "blown" => "",
+            "open" or "blown" or "dead" => "",
             "coil-open" => "coil",
             "motor-open" => "motor",
             "contact open" => "contact",

@@ -24,13 +24,32 @@ public static class ReadingReader
         ArgumentNullException.ThrowIfNull(circuit);
         try
         {
-            return new Parsed<Reading>(ReadOrThrow(Names.Of(circuit), text ?? "", shown, lineNumber), []);
+            var reading = ReadOrThrow(Names.Of(circuit), text ?? "", shown, lineNumber);
+            return new Parsed<Reading>(
+                reading with
+                {
+                    Test = reading.Test with { Probe = OnItsOwnCommon(circuit, reading.Test.Probe) },
+                },
+                []
+            );
         }
         catch (NotationException e)
         {
             return new Parsed<Reading>(null, [e.Problem]);
         }
     }
+
+    /// <summary>
+    /// One point alone is read against the reference; in a circuit that has no connection with it nobody puts the black tip there, but on
+    /// that circuit's own common.
+    /// </summary>
+    private static Probe OnItsOwnCommon(Circuit circuit, Probe probe) =>
+        probe switch
+        {
+            Probe.Volts { Q: null, P: var p } volts when Nets.Of(circuit).CommonOf(p) is { } common => volts with { Q = common },
+            Probe.Lamp { Q: null, P: var p } lamp when Nets.Of(circuit).CommonOf(p) is { } common => lamp with { Q = common },
+            _ => probe,
+        };
 
     /// <summary>Reads a setup on its own, as before the colon.</summary>
     public static Parsed<Setup> ReadSetup(Circuit circuit, string text)

@@ -37,7 +37,7 @@ public sealed class Proximity : PartKind
                 [
                     new Link.Contact("output 4", "1", "inside", new ClosedRule.ByControls([part.When], [])),
                     new Link.Diode("loss", "inside", "4", TwoWireVolts, TwoWireOhms),
-                    new Link.Resistance("leak", "1", "4", volts / TwoWireLeakAmps, Spread.Load),
+                    new Link.Resistance("leak", "1", "4", volts / TwoWireLeakAmps, Spread.Leakage / 2),
                 ],
                 Faults = [.. Modes(new FaultEffect.Open(0, 2), 0)],
             };
@@ -53,7 +53,7 @@ public sealed class Proximity : PartKind
                     ClosedOhms = OnOhms,
                     LogSpread = Spread.Load,
                 },
-                new Link.Resistance("leak", a, b, volts / LeakAmps, Spread.Load),
+                new Link.Resistance("leak", a, b, volts / LeakAmps, Spread.Leakage),
             ],
             Coil = new CoilRule(0, volts, AliveVolts, AliveVolts * 0.9, 1, 1),
             Faults = [.. Modes(new FaultEffect.Open(0, 1), 1)],

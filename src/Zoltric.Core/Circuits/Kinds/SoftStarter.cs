@@ -41,7 +41,7 @@ public sealed class SoftStarter : PartKind
                             LogSpread = Spread.Load,
                         }
                 ),
-                .. Poles.Select(p => (Link)new Link.Resistance($"snubber {p.A}-{p.B}", p.A, p.B, Ssr.SnubberOhms, Spread.Load)),
+                .. Poles.Select(p => (Link)new Link.Resistance($"snubber {p.A}-{p.B}", p.A, p.B, Ssr.SnubberOhms, Spread.Leakage)),
             ],
             Coil = new CoilRule(0, coil, PullInShare * coil, DropOutShare * coil, 10, 10),
             Faults =

@@ -39,7 +39,7 @@ public sealed class Ssr : PartKind
                     ClosedOhms = OnVolts / (part.Value(Dimension.Ampere) ?? DefaultAmps),
                     LogSpread = Spread.Load,
                 },
-                new Link.Resistance("snubber", "1", "2", SnubberOhms, Spread.Load),
+                new Link.Resistance("snubber", "1", "2", SnubberOhms, Spread.Leakage),
             ],
             Coil = new CoilRule(0, volts, PullInVolts, DropOutVolts, 10, 10),
             Faults =

@@ -35,6 +35,9 @@ internal static class Intermittence
     private const double JumpsMoved = 0.6,
         JumpsAlone = 0.12;
 
+    /// <summary>How often it jumps or flickers of its own accord just while another place is moved; estimate.</summary>
+    private const double WhileAnotherIsMoved = 0.03;
+
     /// <summary>Probability (density for numbers) of a result where a joint comes and goes; updates whether it is open now.</summary>
     public static double Probability(
         FaultSpace space,
@@ -72,6 +75,7 @@ internal static class Intermittence
             && Likelihood.MayJump(result, space.PredictHealthy(test), open, space.Circuit.NominalVolts)
                 ? (result is ReadingResult.Word, moved) switch
                 {
+                    (_, false) when test.Setup.Moved.Count > 0 => WhileAnotherIsMoved,
                     (true, true) => FlickersMoved,
                     (true, false) => FlickersAlone,
                     (_, true) => JumpsMoved,

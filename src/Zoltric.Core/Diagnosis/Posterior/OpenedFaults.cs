@@ -298,7 +298,9 @@ internal static class OpenedFaults
         bool IsOutside(string name) => part.Model.Terminals.Contains(name);
     }
 
-    /// <summary>Every joint, contact and winding may come and go; loads and windings seldom do.</summary>
+    /// <summary>
+    /// Every joint, contact and winding may come and go; loads, windings and electronics seldom do, sensors on a lead often.
+    /// </summary>
     /// <param name="odds">Factor on their odds.</param>
     private static IEnumerable<Suspect> Intermittent(FaultSpace space, double odds)
     {
@@ -308,7 +310,13 @@ internal static class OpenedFaults
                 continue;
             var part = space.Circuit.FindPart(s.Template.Target);
             var winding =
-                part is { Model.IsPoint: false } && (what is "coil" or "motor" || part.Model.Load is not null || part.Kind.IsSource);
+                part is { Model.IsPoint: false }
+                && (
+                    what is "coil" or "motor"
+                    || part.Model.Load is not null
+                    || part.Kind.IsSource
+                    || s.Template.Words == "dead" && part.Kind is not Circuits.Kinds.Proximity
+                );
             yield return s with
             {
                 Template = s.Template with { Words = Fault.Intermittent, Toward = what.Length == 0 ? null : what },
