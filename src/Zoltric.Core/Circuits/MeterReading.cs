@@ -17,13 +17,13 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     public bool OfMains { get; init; }
 
     /// <summary>
-    /// One more than the index of the motor whose windings, stated by what they take at work, make up a good part of the ohms; 0 for none.
+    /// One more than the index of the motor or lamp that makes up a good part of the ohms and has far less of them at rest; 0 for none.
     /// </summary>
     public int Winding { get; init; }
 
     /// <summary>
-    /// Where a motor does what a resistance does not, how many times the value such a reading often is: copper alone, amps of one that
-    /// stands on two phases. 0 for none.
+    /// Where a motor or lamp does what a resistance does not, how many times the value such a reading often is: copper alone, a cold
+    /// filament, amps of a motor that stands on two phases. 0 for none.
     /// </summary>
     public double Often { get; init; }
 

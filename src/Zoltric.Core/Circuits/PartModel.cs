@@ -64,10 +64,10 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
     public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread)
     {
         /// <summary>
-        /// True for a motor's winding that is stated by what it takes at work: most of that is back-EMF or reactance, and an ohmmeter meets
-        /// the copper alone.
+        /// For what is stated by what it takes at work, and has far less to an ohmmeter: the share that is left at rest. A motor's copper
+        /// without its back-EMF or reactance, a filament that is cold. Null where it is one and the same, or stated.
         /// </summary>
-        public bool BackEmf { get; init; }
+        public double? RestShare { get; init; }
 
         /// <summary>Seconds of rest after which it takes <see cref="SleepOhms"/> instead.</summary>
         public double SleepAfter { get; init; } = double.PositiveInfinity;

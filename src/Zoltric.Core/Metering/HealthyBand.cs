@@ -17,7 +17,9 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     /// <summary>The mains may be off by as much, either way: IEC 60038, EN 50160.</summary>
     public const double MainsEitherWay = 0.1;
 
-    /// <summary>Least copper of a motor as a share of what it stands for at work; common practice, no source.</summary>
+    /// <summary>
+    /// Least copper of a motor, and of a cold filament, as a share of what it stands for at work; common practice, no source.
+    /// </summary>
     public const double LeastCopper = 0.02;
 
     public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) =>

@@ -64,12 +64,6 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     }
 
     /// <summary>
-    /// Copper of a motor as a share of what it stands for at work, V/I: a twentieth for some kilowatts, a third for a small one with
-    /// brushes; common practice, no source.
-    /// </summary>
-    private const double CopperShare = 0.15;
-
-    /// <summary>
     /// What a three-phase motor takes on two phases: 1.7 times if it goes on turning, four to six times if it stands; common practice, no
     /// source.
     /// </summary>
@@ -89,7 +83,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         for (var part = 0; part < op.Circuit.Parts.Count; part++)
         {
             var links = op.Circuit.Parts[part].Model.Links;
-            if (links is not [Link.Resistance { BackEmf: true }, _, _, ..])
+            if (links is not [Link.Resistance { RestShare: not null }, _, _, ..])
                 continue;
             var (least, most) = (double.MaxValue, 0.0);
             for (var l = 0; l < links.Count; l++)
@@ -117,12 +111,12 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var ohms = Potentials.Across(y, p, q);
         if (ohms > most)
             return MeterReading.Word(Answer.OverLimit, Dimension.Ohm);
-        var winding = 1 + op.Sensitivities.WindingOf(y, ohms);
+        var (winding, rest) = op.Sensitivities.WindingOf(y, ohms);
         return MeterReading.Number(ohms, Dimension.Ohm) with
         {
             Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
-            Winding = winding,
-            Often = winding > 0 ? CopperShare : 0,
+            Winding = 1 + winding,
+            Often = rest,
         };
     }
 

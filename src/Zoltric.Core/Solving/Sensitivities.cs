@@ -245,31 +245,33 @@ internal sealed class Sensitivities(OperatingPoint op)
         return inPhase + acrossIt * acrossIt / (acrossIt + 4 * reading.Magnitude * reading.Magnitude);
     }
 
-    /// <summary>Share of an ohms reading from which on it is said to be of a motor's windings; estimate.</summary>
+    /// <summary>Share of an ohms reading from which on it is said to be of a motor's windings or a filament; estimate.</summary>
     private const double MostlyWinding = 0.3;
 
     /// <summary>
-    /// The motor, by index, whose windings make up most of an ohms reading: by the share of the power lost in it. -1 for none.
+    /// The motor or lamp, by index, that makes up a good part of an ohms reading, by the share of the power lost in it, and has far less to
+    /// an ohmmeter than at work: how much less. -1 for none.
     /// </summary>
     /// <param name="y">Potentials with unit current between the points, Ω.</param>
     /// <param name="ohms">The reading, Ω.</param>
-    public int WindingOf(double[] y, double ohms)
+    public (int Part, double Share) WindingOf(double[] y, double ohms)
     {
         var circuit = op.Circuit;
         for (var part = 0; part < circuit.Parts.Count; part++)
         {
             var links = circuit.Parts[part].Model.Links;
-            var lost = 0.0;
+            var (lost, share) = (0.0, 1.0);
             for (var l = 0; l < links.Count; l++)
-                if (links[l] is Link.Resistance { BackEmf: true } && op.Network.Layout.LinkBranches[part][l] is var b)
+                if (links[l] is Link.Resistance { RestShare: { } rest } && op.Network.Layout.LinkBranches[part][l] is var b)
                 {
+                    share = rest;
                     var across = Potentials.Across(y, op.Network.A(b), op.Network.B(b));
                     lost += op.G(b) * across * across;
                 }
             if (lost > MostlyWinding * ohms)
-                return part;
+                return (part, share);
         }
-        return -1;
+        return (-1, 0);
     }
 
     /// <summary>

@@ -260,6 +260,23 @@ public sealed partial class ExerciseRun
     private static bool IsAt(Fault fault, string unit) =>
         fault.Target.Split('/')[0].Equals(unit.Split('/')[0], StringComparison.OrdinalIgnoreCase);
 
+    /// <summary>
+    /// True also for another of the places that no meter tells apart: the wires of one net that touches the frame are followed by eye.
+    /// </summary>
+    private bool IsFoundAt(Fault fault, string unit)
+    {
+        if (IsAt(fault, unit))
+            return true;
+        var suspects = _space.Suspects;
+        bool Is(int s, string target) =>
+            suspects[s] is { Also: null, Together.Count: 0 } one
+            && one.Template.Words == fault.Words
+            && one.Template.Target.Equals(target, StringComparison.OrdinalIgnoreCase);
+        var all = Enumerable.Range(0, suspects.Count);
+        var own = all.Where(s => Is(s, fault.Target)).Select(s => _space.Sites[s]).FirstOrDefault();
+        return own is not null && all.Any(s => Is(s, unit) && _space.Sites[s] == own);
+    }
+
     private ExerciseAct Find(string text, string rest)
     {
         var m = Surely().Match(rest);
@@ -273,7 +290,8 @@ public sealed partial class ExerciseRun
         // What was mended on the way counts as named.
         var open = Hidden.Where(_left.Contains).ToList();
         var said = nothing ? [] : named;
-        Right = open.TrueForAll(f => Array.Exists(said, n => IsAt(f, n))) && Array.TrueForAll(said, n => Hidden.Any(f => IsAt(f, n)));
+        Right =
+            open.TrueForAll(f => Array.Exists(said, n => IsFoundAt(f, n))) && Array.TrueForAll(said, n => Hidden.Any(f => IsFoundAt(f, n)));
         return new ExerciseAct(text, ActKind.Finding, Right ? "That is it." : "That is not it.", 0, 0);
     }
 

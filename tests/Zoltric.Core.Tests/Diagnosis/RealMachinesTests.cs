@@ -260,4 +260,107 @@ public sealed class RealMachinesTests
         f.Suspects.Where(s => s.Faults[0].Kind == FaultKind.Shorts).Sum(s => s.Share).ShouldBeGreaterThan(0.7);
         f.Suspects[0].Also.ShouldContain(a => a.Target == "F1");
     }
+
+    private const string Trailer = """
+        sheet "Clay trailer"
+        nominal 24V dc
+        control brake: OFF*, PRESSED held
+        part G1 psu 24V internal=10mohm at "frame"
+        part F1 fuse 10A blade at "cab"
+        part S1 switch at "pedal"
+          closed 1-2 when brake=PRESSED
+        part X1 connector 2 "trailer socket" at "rear"
+        part H1 lamp 24V 21W "stop lamp" at "trailer"
+        part H2 lamp 24V 5W "brake lamp in the cab" at "cab"
+        path G1.+ -[w1]- F1 -[w2]- S1 -[w3]- X1:1 -[w4]- H1 -[w5]- X1:2< -[w6]- G1.-
+        path S1.2 -[w7]- H2 -[w8]- G1.-
+        function "stop lamp lights": H1 when brake=PRESSED
+        function "cab lamp lights": H2 when brake=PRESSED
+        """;
+
+    /// <summary>A filament of 27 Ω hot has two cold: tungsten has a tenth to a fifteenth; common practice, no source.</summary>
+    [Fact]
+    public void A_cold_filament_is_no_short()
+    {
+        var (f, _) = Diagnose(
+            Trailer,
+            "brake=PRESSED : sees \"stop lamp lights\" = dead",
+            "brake=PRESSED : sees \"cab lamp lights\" = works",
+            "off G1, unplug H1 : ohm H1 = 2.1ohm"
+        );
+        f.OffSheet.ShouldBeLessThan(0.1);
+        ShareOn(f, "H1").ShouldBeLessThan(0.1);
+        f.Verdicts[2].Meaning.ShouldContain("cold filament");
+    }
+
+    private const string Conveyor = """
+        sheet "Brick conveyor"
+        nominal 24V dc
+        control start: OUT*, PRESSED held
+        given brick: AWAY*, PRESENT
+        part N1 mains 230V at "panel"
+        part U1 psu 230V:24V 5A separated at "panel"
+        part F1 fuse 2A "sensor fuse" at "panel"
+        part S1 button at "door"
+          closed 1-2 when start=PRESSED
+        part B1 proximity pnp "brick sensor" at "middle" when brick=PRESENT
+        part A1 module "controller" at "panel"
+          supply 24 ground 0
+          input 1 high>15V 5kohm
+          input 2 high>15V 5kohm
+          output 10 high 100mohm when powered and in1 and in2
+        part K1 contactor 24V 60ohm at "panel"
+        part H1 lamp 24V 2W at "door"
+        path N1.L - U1.L
+        path N1.N - U1.N
+        path U1.+ -[w4]- F1 -[w5]- B1.1
+        path B1.3 -[w7]- U1.-
+        path B1.4 -[w9]- A1.2
+        path U1.+ -[w11]- A1.24
+        path A1.0 -[w12]- U1.-
+        path U1.+ -[w13]- S1 -[w16]- A1.1
+        path A1.10 -[w17]- K1.A1>A2 -[w18]- U1.-
+        path S1.2 -[w23]- H1 -[w24]- U1.-
+        function "conveyor pulls in": K1 when start=PRESSED and brick=PRESENT
+        function "lamp lights": H1 when start=PRESSED
+        """;
+
+    /// <summary>
+    /// One point of a circuit that has no connection with the mains is read on its own common, and what a sensor lets through when it is
+    /// off
+    /// acquits nothing: the model has half a volt, this one none.
+    /// </summary>
+    [Fact]
+    public void A_point_alone_is_read_on_its_own_common_and_leakage_acquits_nobody()
+    {
+        const string run = "start=PRESSED brick=PRESENT";
+        var (f, circuit) = Diagnose(
+            Conveyor,
+            $"{run} : sees \"conveyor pulls in\" = dead",
+            $"{run} : sees \"lamp lights\" = works",
+            $"{run} : V B1.1 = 23.9V",
+            $"{run} : V B1.1 B1.3 = 23.9V",
+            $"{run} : V B1.4 = 0V"
+        );
+        f.Suspects[0].Unit.ShouldBe("B1");
+        ShareOn(f, "B1").ShouldBeGreaterThan(0.6);
+        ReadingReader.Read(circuit, $"{run} : V B1.4").Value!.Test.Probe.ToString().ShouldBe("V B1.4 U1.-");
+    }
+
+    /// <summary>It jumps while the place at the sensor is moved and stays where it is while the panel is.</summary>
+    [Fact]
+    public void What_jumps_at_a_place_that_is_moved_is_there()
+    {
+        const string run = "start=PRESSED brick=PRESENT";
+        var (f, _) = Diagnose(
+            Conveyor,
+            $"{run} : sees \"conveyor pulls in\" = flickers",
+            $"{run}, move \"middle\" : V A1.2 = 0..23V",
+            $"{run}, move \"panel\" : V A1.2 = 23.3V"
+        );
+        f.Suspects.Where(s => s.Faults[0].Kind == FaultKind.Intermittent)
+            .Where(s => s.Unit is "B1" or "w5" or "w7" or "w9")
+            .Sum(s => s.Share)
+            .ShouldBeGreaterThan(0.7);
+    }
 }

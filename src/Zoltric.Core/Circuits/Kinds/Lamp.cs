@@ -9,6 +9,10 @@ public sealed class Lamp : Load
     public override string Word => "lamp";
     protected override double OpenOdds => 6;
     protected override double ShortedOdds => 0.1;
+
+    /// <summary>Tungsten has a tenth to a fifteenth of its ohms when cold; common practice, no source.</summary>
+    private const double ColdShare = 0.085;
+    protected override double? AtRest => ColdShare;
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["cold"] = Dimension.Ohm };
 
@@ -17,6 +21,9 @@ public sealed class Lamp : Load
         var model = base.Describe(part);
         if (part.NamedValue("cold") is not { } cold)
             return model;
-        return model with { Links = [(Link.Resistance)model.Links[0] with { ColdOhms = cold, GlowVolts = 0.05 * RatedVolts(part) }] };
+        return model with
+        {
+            Links = [(Link.Resistance)model.Links[0] with { RestShare = null, ColdOhms = cold, GlowVolts = 0.05 * RatedVolts(part) }],
+        };
     }
 }

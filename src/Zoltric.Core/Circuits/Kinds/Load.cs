@@ -31,8 +31,8 @@ public abstract class Load : PartKind
         return volts / (part.Value(Dimension.Ampere) ?? 1);
     }
 
-    /// <summary>True for what makes a back-EMF at work.</summary>
-    protected virtual bool Turns => false;
+    /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
+    protected virtual double? AtRest => null;
 
     public override PartModel Describe(Part part)
     {
@@ -50,7 +50,10 @@ public abstract class Load : PartKind
         {
             Terminals = ["1", "2"],
             Through = ("1", "2"),
-            Links = [new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { BackEmf = Turns && part.Value(Dimension.Ohm) is null }],
+            Links =
+            [
+                new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { RestShare = part.Value(Dimension.Ohm) is null ? AtRest : null },
+            ],
             Load = new LoadRule(0, RatedVolts(part) / ohms, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare),
             Faults = modes,
         };

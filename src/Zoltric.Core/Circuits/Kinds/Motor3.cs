@@ -6,5 +6,5 @@ public sealed class Motor3 : ThreePhaseLoad
     public override string Word => "motor3";
     public override string Spoken => "three-phase motor";
     protected override double OpenOdds => 2;
-    protected override bool Turns => true;
+    protected override double? AtRest => Motor.CopperShare;
 }

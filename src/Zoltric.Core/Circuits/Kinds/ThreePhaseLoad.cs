@@ -10,8 +10,8 @@ public abstract class ThreePhaseLoad : PartKind
     public override IReadOnlyList<string> OwnWords => ["star", "delta"];
     protected abstract double OpenOdds { get; }
 
-    /// <summary>True for what makes a back-EMF at work.</summary>
-    protected virtual bool Turns => false;
+    /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
+    protected virtual double? AtRest => null;
 
     public override PartModel Describe(Part part)
     {
@@ -47,7 +47,7 @@ public abstract class ThreePhaseLoad : PartKind
                     (Link)
                         new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load)
                         {
-                            BackEmf = Turns && part.Value(Dimension.Ohm) is null,
+                            RestShare = part.Value(Dimension.Ohm) is null ? AtRest : null,
                         }
                 ),
             ],

@@ -22,6 +22,9 @@ public sealed record Expected(HealthyBand Healthy, (double Low, double Nominal, 
     /// <summary>True where a motor's windings are read, of which the sheet knows what they take at work and not their copper.</summary>
     public bool OfWinding { get; init; }
 
+    /// <summary>True where that is a lamp's filament.</summary>
+    public bool OfFilament { get; init; }
+
     /// <summary>True where other terminals of the same motor have been read: that is what is compared.</summary>
     public bool ByOtherWinding { get; init; }
 
@@ -54,6 +57,7 @@ internal sealed class Judge(Belief belief)
             return new Expected(healthy, null, healthyShown.Winding > 0 ? Answer.Beep : healthyShown.Answer)
             {
                 OfWinding = healthyShown.Winding > 0,
+                OfFilament = IsFilament(healthyShown),
             };
         var near = Math.Abs(h) < 0.2 * _nominal;
         var values = new List<(double V, double W, Representative At)>();
@@ -112,6 +116,8 @@ internal sealed class Judge(Belief belief)
     private const double WindingsDiffer = 0.1,
         TipsDiffer = 0.3;
 
+    private bool IsFilament(MeterReading shown) => shown.Winding > 0 && _space.Circuit.Parts[shown.Winding - 1].Kind is Circuits.Kinds.Lamp;
+
     /// <summary>
     /// A motor's windings: as another pair of its terminals has read where one was, the likest of several, else anything from its copper up
     /// to what it stands for at work.
@@ -131,11 +137,13 @@ internal sealed class Judge(Belief belief)
             return new Expected(healthy, (HealthyBand.LeastCopper * shown.Value!.Value, shown.Value.Value, most), null)
             {
                 OfWinding = true,
+                OfFilament = IsFilament(shown),
             };
         var half = WindingsDiffer * others[0] + TipsDiffer;
         return new Expected(healthy, (Math.Max(0, others[0] - half), others[0], others[0] + half), null)
         {
             OfWinding = true,
+            OfFilament = IsFilament(shown),
             ByOtherWinding = true,
         };
     }

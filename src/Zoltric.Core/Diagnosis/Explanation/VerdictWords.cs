@@ -150,6 +150,7 @@ internal static class VerdictWords
             j.Judgement switch
             {
                 Judgement.Ok when j.Reading.Result is ReadingResult.OverLimit => "No path, as it should be.",
+                Judgement.Ok when j.Expected.OfFilament => "A cold filament: a tenth or so of what it has when it glows. It is whole.",
                 Judgement.Ok when j.Expected.ByOtherWinding =>
                     "As the motor's other terminals read: its windings are alike. That says nothing of their insulation.",
                 Judgement.Ok when j.Expected.OfWinding =>
