@@ -139,6 +139,23 @@ public class SheetEditorTests
         b.All(".cm-tooltip-autocomplete li").Select(l => l.Text[0]).ShouldContain('1');
         Type(b, Keys.Escape + "2 - G1.-");
         b.Until(() => b.Has("#sheet-drawing [data-tag=H2]"), "the drawing did not follow");
+        // A half drawn the other way round is put right by its button.
+        Type(
+            b,
+            Keys.Enter
+                + "part X9 connector 2 \"plug\""
+                + Keys.Enter
+                + "part H3 lamp 12V 5W"
+                + Keys.Enter
+                + "path S1.2 - X9:1 - H3 - X9:2 - G1.- "
+        );
+        b.Until(() => b.All(".problems .mend").Any(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)), "no button mends it");
+        b.Click(b.All(".problems .mend").First(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)));
+        b.Until(
+            () => b.Find("#sheet-text").GetAttribute("value")!.Contains("H3 - X9:2< - G1.-", StringComparison.Ordinal),
+            "the button wrote nothing"
+        );
+        b.Until(() => !b.All(".problems .mend").Any(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)), "the warning stands still");
         server.Said.ShouldNotContain("Exception");
     }
 

@@ -32,6 +32,19 @@ internal sealed class Places(string text)
             suggestion
         );
 
+    /// <summary>
+    /// The same problem at the first text that fits in the lines of a part, its own or those indented below it, with what would mend it
+    /// there; unchanged where nothing fits.
+    /// </summary>
+    /// <param name="mend">From what was found to what should stand there.</param>
+    public Problem Mended(Problem problem, Regex fits, Func<string, string> mend)
+    {
+        for (var i = problem.Line - 1; i < _lines.Length && (i == problem.Line - 1 || _lines[i].StartsWith(' ')); i++)
+            if (fits.Match(_lines[i]) is { Success: true } m)
+                return problem with { Line = i + 1, Column = m.Index + 1, Found = m.Value, Replacement = mend(m.Value) };
+        return problem;
+    }
+
     public Problem Pin(Severity severity, string tag, string pin, string message, string suggestion)
     {
         var mark = new Regex($@"(?<![A-Za-z0-9_]){Regex.Escape(tag)}:{Regex.Escape(pin)}(?![0-9])");

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Numerics;
+using System.Text.RegularExpressions;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Metering;
@@ -13,7 +14,7 @@ namespace Zoltric.Core.Checking;
 /// Electrical sense of a sheet that reads well: loads with a way back, sources not shorted, functions that can work, wires that suit their
 /// fuses. Each problem stands at the line it is about.
 /// </summary>
-public static class SheetChecker
+public static partial class SheetChecker
 {
     /// <summary>From this many times its rating a fuse was opened by a short, not by its load; common practice, no source.</summary>
     private const double ShortRatio = 5;
@@ -91,7 +92,7 @@ public static class SheetChecker
             if (has <= 0 || part.Model.Coil.PullInVolts <= has)
                 continue;
             var from = Math.Round(LeastOfSupply * has);
-            yield return where.Part(
+            var comesUp = where.Part(
                 Severity.Warning,
                 part.Tag,
                 string.Create(
@@ -101,8 +102,14 @@ public static class SheetChecker
                 part.Tag,
                 string.Create(CultureInfo.InvariantCulture, $"write from={from:0}V behind its supply pins")
             );
+            yield return where.Mended(comesUp, SupplyPins(), found =>
+                string.Create(CultureInfo.InvariantCulture, $"{found} from={from:0}V")
+            );
         }
     }
+
+    [GeneratedRegex(@"(?<=^\s+)supply [^\s]+(?: ground [^\s]+)?")]
+    private static partial Regex SupplyPins();
 
     /// <summary>Share of its supply from which a module is said to come up; common practice, no source.</summary>
     private const double LeastOfSupply = 0.75;
@@ -116,12 +123,17 @@ public static class SheetChecker
             if (circuit.FindPart(tag) is not { Sides: null })
                 continue;
             var turned = circuit.EntersAtHalfB(tag, pin);
-            yield return where.Pin(
+            var half = where.Pin(
                 Severity.Warning,
                 tag,
                 pin,
                 $"Half a of {tag}:{pin} is on the other side of the plug than half a of its other pins.",
                 turned ? $"write {tag}:{pin}, without “<”, or name the sides" : $"write {tag}:{pin}<, or name the sides:  sides one|other"
+            );
+            yield return where.Mended(
+                half,
+                new Regex($"(?<![A-Za-z0-9_]){Regex.Escape(tag)}:{Regex.Escape(pin)}(?![0-9ab@]){(turned ? "<" : "(?!<)")}"),
+                found => turned ? found[..^1] : found + "<"
             );
         }
     }
@@ -399,13 +411,18 @@ public static class SheetChecker
         {
             var low = nets.FindSection(new Terminal(part.Tag, part.Model.Coupling is null ? "+" : "S1"));
             if (low is not null && !SafetyLimits.IsDangerous(low.Own) && SafetyLimits.IsDangerous(low.Exposure))
-                yield return where.Part(
+            {
+                var joined = where.Part(
                     Severity.Warning,
                     part.Tag,
                     $"{part.Tag} is not said to be separated: its {Bridges.Said(low.Own)} side counts as {Bridges.Said(low.ByFault)}.",
                     part.Tag,
                     "write “separated” if it is a safety isolating transformer or a supply with double insulation (IEC 61558-2-6)"
                 );
+                yield return where.Mended(joined, new Regex($@"(?<=^\s*part\s+){Regex.Escape(part.Tag)}\s+{part.Kind.Word}\b"), found =>
+                    $"{found} {Nets.Separated}"
+                );
+            }
         }
         foreach (
             var (a, b) in nets

@@ -20,6 +20,11 @@ public sealed record Problem(
     string? Suggestion = null
 )
 {
+    /// <summary>
+    /// What would stand in the place of <see cref="Found"/> if the suggestion were taken, or null where that is for a person to say.
+    /// </summary>
+    public string? Replacement { get; init; }
+
     public override string ToString() => $"line {Line}, column {Column}: {Message}" + (Suggestion is null ? "" : $" ({Suggestion})");
 }
 

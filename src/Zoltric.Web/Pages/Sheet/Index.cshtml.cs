@@ -145,9 +145,10 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
 
     /// <summary>The word itself that a suggestion offers in the place of what was found.</summary>
     private static string? Replacement(Problem p) =>
-        p.Suggestion is { } s && p.Found is not null && s.StartsWith("did you mean ", StringComparison.Ordinal)
+        p.Replacement is { } given ? given
+        : p.Suggestion is { } s && p.Found is not null && s.StartsWith("did you mean ", StringComparison.Ordinal)
             ? s["did you mean ".Length..].TrimEnd('?', '.', ' ')
-            : null;
+        : null;
 
     public IActionResult OnPostComplete(int at)
     {

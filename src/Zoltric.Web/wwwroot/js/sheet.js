@@ -49,9 +49,26 @@
         a.textContent = "line " + p.line + ", column " + p.column;
         strong.textContent = p.severity === "error" ? " Error: " : " Warning: ";
         li.append(a, strong, p.message + (p.suggestion ? " " + p.suggestion.charAt(0).toUpperCase() + p.suggestion.slice(1) + (/[.?]$/.test(p.suggestion) ? "" : ".") : ""));
+        if (p.replacement && p.found) {
+          var mend = document.createElement("button");
+          mend.type = "button"; mend.className = "quiet mend";
+          mend.textContent = "Write " + p.replacement;
+          mend.addEventListener("click", function () { take(p); });
+          li.append(" ", mend);
+        }
         ol.append(li);
       });
       box.append(ol);
+    }
+
+    // What was found may have moved since it was judged: then nothing is written over.
+    function take(p) {
+      var doc = editor.view.state.doc;
+      if (p.line > doc.lines) return;
+      var from = doc.line(p.line).from + p.column - 1, to = from + p.found.length;
+      if (doc.sliceString(from, to) !== p.found) return;
+      editor.view.dispatch({ changes: { from: from, to: to, insert: p.replacement } });
+      editor.go(p.line, p.column);
     }
 
     document.addEventListener("click", function (e) {
