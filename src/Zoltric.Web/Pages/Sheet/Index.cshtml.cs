@@ -138,7 +138,7 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
                 counts = parsed is null
                     ? null
                     : $"{parsed.Parts.Count} parts, {parsed.Wires.Count} wires, {parsed.Functions.Count} "
-                        + $"functions{(circuit is null ? "" : ": reads well")}",
+                        + $"function{(parsed.Functions.Count == 1 ? "" : "s")}{(circuit is null ? "" : ": reads well")}",
             }
         );
     }
