@@ -104,7 +104,7 @@ public static class FaultCatalogue
         }
         foreach (var (high, low) in BusPairs(circuit))
             all.Add(new Suspect(new Fault(high, "shorts", null, Dimension.Ohm, low.ToString()), GroundOhms, true, PairTouches, high));
-        foreach (var (wire, common) in ToCommon(circuit))
+        foreach (var (wire, common) in ToCommon(machine))
             all.Add(new Suspect(new Fault(wire, "shorts", null, Dimension.Ohm, common.ToString()), GroundOhms, true, WireToCommon, wire));
         foreach (var (one, other) in PhasePairs(circuit))
             all.Add(new Suspect(new Fault(one, Fault.Crossed) { Toward = other }, [], false, PhasesCrossed, one));
@@ -130,18 +130,30 @@ public static class FaultCatalogue
             v.From.Tag == w.From.Tag && v.To.Tag == w.To.Tag || v.From.Tag == w.To.Tag && v.To.Tag == w.From.Tag;
     }
 
-    /// <summary>Wires of circuits behind a transformer or a supply whose common is not the frame, with that common.</summary>
-    private static IEnumerable<(string Wire, Terminal Common)> ToCommon(Circuit circuit)
+    /// <summary>
+    /// Wires of circuits behind a transformer or a supply whose common nothing joins to the frame, with that common; a bonded one is
+    /// reached
+    /// by the frame.
+    /// </summary>
+    private static IEnumerable<(string Wire, Terminal Common)> ToCommon(Machine machine)
     {
-        var nets = Nets.Of(circuit);
+        var (circuit, nets) = (machine.Circuit, Nets.Of(machine.Circuit));
+        var rest = machine.Run(Setup.Rest);
+        var bonded = new Dictionary<(Terminal, Terminal), bool>();
         foreach (var w in circuit.Wires)
-            if (
-                nets.CommonOf(w.From) is { } common
-                && circuit.FindPart(common.Tag)?.Kind.IsMains != true
-                && !nets.SameNet(common, circuit.FrameFor(w.From))
-            )
+        {
+            if (nets.CommonOf(w.From) is not { } common || circuit.FindPart(common.Tag)?.Kind.IsMains == true)
+                continue;
+            var ends = (common, circuit.FrameFor(w.From));
+            if (!bonded.TryGetValue(ends, out var joined))
+                bonded[ends] = joined = rest.Ohms(rest.Node(ends.common), rest.Node(ends.Item2)) < BondOhms;
+            if (!joined)
                 yield return (w.Id, common);
+        }
     }
+
+    /// <summary>Less than this joins a common to the frame, Ω.</summary>
+    private const double BondOhms = 0.5;
 
     /// <summary>Wires of two phases of one three-phase mains that run side by side from part to part.</summary>
     private static IEnumerable<(string, string)> PhasePairs(Circuit circuit)
