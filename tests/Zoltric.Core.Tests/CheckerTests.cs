@@ -50,7 +50,7 @@ public class CheckerTests
             """;
         string[] Said(string sheet) =>
             [.. SheetChecker.Check(DemoSheets.Read(sheet), sheet).Select(p => $"{p.Line}: {p.Message} {p.Suggestion}")];
-        Said(Panel).ShouldHaveSingleItem().ShouldStartWith("6: A1 module comes up from 300 V");
+        Said(Panel).ShouldHaveSingleItem().ShouldStartWith("7: A1 module comes up from 300 V");
         Said(Panel).Single().ShouldEndWith("write from=18V behind its supply pins");
         var right = Panel.Replace("ground 2", "ground 2 from=18V", StringComparison.Ordinal);
         Said(right).ShouldBeEmpty();

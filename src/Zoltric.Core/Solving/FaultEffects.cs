@@ -215,11 +215,11 @@ internal sealed class FaultEffects(Layout layout)
         if (fault is { Kind: FaultKind.Intermittent, Toward: null } && !part.Model.Faults.Any(m => Fault.Opening(m.Words) == ""))
         {
             // Said of a part with several contacts and windings, and not of which: all of it comes and goes.
-            foreach (var m in part.Model.Faults.Where(m => Fault.Opening(m.Words) is not null))
-                if (m.Effect is FaultEffect.Open all)
-                    foreach (var l in all.Links)
-                        set.Changes.Add(new ChangedBranch(layout.LinkBranches[index][l], BranchChange.Open, 0));
-            if (set.Changes.Count > 0)
+            var parts = part.Model.Faults.Where(m => Fault.Opening(m.Words) is not null).Select(m => m.Effect).OfType<FaultEffect.Open>();
+            var open = parts.SelectMany(e => e.Links).Distinct().ToList();
+            foreach (var l in open)
+                set.Changes.Add(new ChangedBranch(layout.LinkBranches[index][l], BranchChange.Open, 0));
+            if (open.Count > 0)
                 return;
         }
         var mode = part.Model.Faults.FirstOrDefault(m =>
@@ -309,9 +309,8 @@ internal sealed class FaultEffects(Layout layout)
     }
 
     /// <summary>
-    /// Ends of a leak in a part: the part's two terminals where nothing is said, else those of <c>86-30</c> or <c>30-frame</c>; a second
-    /// end
-    /// of null is the frame. Null where the part has no such terminals.
+    /// Ends of a leak in a part: the part's two terminals where nothing is said, else those of <c>86-30</c> or <c>30-frame</c>; a
+    /// second end of null is the frame. Null where the part has no such terminals.
     /// </summary>
     private static (Terminal From, Terminal? To)? LeakEnds(Part part, string? path)
     {

@@ -220,6 +220,26 @@ public sealed class RealMachinesTests
         f.Verdicts.Skip(1).ShouldAllBe(v => v.Judgement == Judgement.Ok);
     }
 
+    /// <summary>An open wire beside live ones shows what couples into it; that is no path of kilo-ohms.</summary>
+    [Theory]
+    [InlineData(12)]
+    [InlineData(62)]
+    [InlineData(105)]
+    public void Stray_volts_on_an_open_wire_are_nothing(double volts)
+    {
+        var (f, _) = Diagnose(
+            Oven,
+            "main=ON heat=LOW : sees \"lower heats\" = dead",
+            "main=ON heat=LOW : VAC S1.1 N1.N = 231V",
+            "main=ON heat=LOW : VAC S1.2 N1.N = 230V",
+            FormattableString.Invariant($"unplug X1, main=ON heat=LOW : VAC X1:1a N1.N = {volts}V")
+        );
+        f.OffSheet.ShouldBeLessThan(0.1);
+        f.Suspects[0].Unit.ShouldBe("w5");
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.5);
+        f.Verdicts[3].Meaning.ShouldContain("low impedance");
+    }
+
     /// <summary>A supply behind the mains is regulated: what they are off teaches nothing of it.</summary>
     [Fact]
     public void What_is_learnt_of_the_mains_by_hand()

@@ -203,6 +203,16 @@ internal static class VerdictWords
         };
     }
 
+    /// <summary>Least and most share of its volts that an open wire beside a live one shows; common practice, no source.</summary>
+    private const double LeastStray = 0.02,
+        MostStray = 0.6;
+
+    private static bool MayBeStray(in Judged j) =>
+        j.Reading is { Test.Probe: Probe.Volts { Function: VoltsFunction.Ac }, Result: ReadingResult.Number { Value: var volts } }
+        && j.Expected.Healthy.Nominal is { } healthy
+        && volts > LeastStray * healthy
+        && volts < MostStray * healthy;
+
     /// <summary>True where both tips are on one source, or on one winding of a transformer.</summary>
     private static bool AtItsSource(in Judged j) =>
         j.Reading.Test.Probe.Tips is [var p, var q]
@@ -221,6 +231,8 @@ internal static class VerdictWords
             Judgement.Ok when j.Proved => "Proved under load: the working current flowed and the volts held.",
             Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
             Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
+            Judgement.Low when MayBeStray(j) =>
+                "Volts are lost before this point; so few may be stray ones on an open wire: read them with low impedance.",
             Judgement.Low => "Volts are lost before this point.",
             Judgement.High when AtItsSource(j) => "Higher than stated, at the source itself: with little load, or on charge, it may be.",
             Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",

@@ -142,7 +142,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 var own = Own(p, dimension, ref unknowns);
                 var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
                 if (p.Ghost)
-                    s += GhostShare * _nominal;
+                    s += p.OfMains ? CouplesUpTo / 2 * _mains : GhostShare * _nominal;
                 var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
                 return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
             }
@@ -152,7 +152,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 if (p.Word is not null)
                     return flat;
                 if (p.Ghost)
-                    return (1 - slip) * Ghost(n.Value, p.Mean, dimension) + flat;
+                    return (1 - slip) * Ghost(n.Value, p, dimension) + flat;
                 var own = Own(p, dimension, ref unknowns);
                 var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
                 // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
@@ -252,14 +252,33 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>Volts that a floating point may drift to, as a share of nominal; estimate.</summary>
     private const double GhostShare = 0.04;
 
-    /// <summary>A floating point: at nothing, at what the sheet's leakage makes of it, or somewhere about.</summary>
-    private double Ghost(double value, double mean, Dimension d)
+    /// <summary>
+    /// On alternating volts an open wire beside a live one shows what couples into it, up to half of the mains and somewhat more on a meter
+    /// of 10 MΩ: how often, and up to what share; common practice, no source.
+    /// </summary>
+    private const double Couples = 0.3,
+        CouplesUpTo = 0.6;
+
+    private readonly double _mains = circuit
+        .Sources.SelectMany(s => s.Model.Links.OfType<Link.Source>())
+        .Select(l => l.Ac.Magnitude)
+        .DefaultIfEmpty(0)
+        .Max();
+
+    /// <summary>
+    /// A floating point: at nothing, at what the sheet's leakage makes of it, or somewhere about; of alternating volts anywhere up to what
+    /// couples.
+    /// </summary>
+    private double Ghost(double value, in Predicted p, Dimension d)
     {
-        var s = MeterSigma(mean, d);
-        var wide = GhostShare * _nominal + 0.5 * Math.Abs(mean);
-        return 0.35 * Normal.Density(value / s) / s
-            + 0.35 * Normal.Density((value - mean) / s) / s
-            + 0.3 * Normal.Density((value - mean) / wide) / wide;
+        var s = MeterSigma(p.Mean, d);
+        var wide = GhostShare * _nominal + 0.5 * Math.Abs(p.Mean);
+        var ghost =
+            0.35 * Normal.Density(value / s) / s
+            + 0.35 * Normal.Density((value - p.Mean) / s) / s
+            + 0.3 * Normal.Density((value - p.Mean) / wide) / wide;
+        var most = CouplesUpTo * _mains;
+        return !p.OfMains || most <= 0 ? ghost : (1 - Couples) * ghost + (value >= 0 && value <= most ? Couples / most : 0);
     }
 
     /// <summary>
