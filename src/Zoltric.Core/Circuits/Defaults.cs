@@ -30,8 +30,7 @@ public static class Defaults
 
     /// <summary>
     /// Across a good contact at its rated amps, V; 0.3 V is a bad one. Main contacts of relays, contactors, starters, switches and
-    /// isolators
-    /// lie about it whatever their size; common practice, no source.
+    /// isolators lie about it whatever their size; common practice, no source.
     /// </summary>
     public const double GoodContactVolts = 0.025;
 

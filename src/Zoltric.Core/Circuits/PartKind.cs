@@ -39,6 +39,12 @@ public abstract class PartKind
     /// <summary>True for kinds that can be unplugged or have their wires taken off as one.</summary>
     public virtual bool Unplugs => true;
 
+    /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
+    protected virtual double? AtRest => null;
+
+    /// <summary>That share of a part, or null where the sheet states its ohms: those are what an ohmmeter meets.</summary>
+    protected double? RestShare(Part part) => part.Value(Dimension.Ohm) is null ? AtRest : null;
+
     public virtual bool IsSource => false;
 
     /// <summary>True for the grid: what the sheet cannot switch off and what a short to frame comes home to by the earth.</summary>

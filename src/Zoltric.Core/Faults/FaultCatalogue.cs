@@ -34,8 +34,8 @@ public sealed record Suspect(Fault Template, IReadOnlyList<double> Values, bool 
     /// <summary>Everything that is wrong with the machine at a value.</summary>
     public IReadOnlyList<Fault> All(double value)
     {
-        if (Also is null && Together.Count == 0)
-            return Held.Count == 0 ? [With(value)] : [With(value), .. Held];
+        if (Also is null && Together.Count == 0 && Held.Count == 0)
+            return [With(value)];
         return [With(value), .. Also is null ? (IEnumerable<Fault>)[] : [Also], .. Together.Select(t => t with { Value = value }), .. Held];
     }
 
@@ -132,8 +132,7 @@ public static class FaultCatalogue
 
     /// <summary>
     /// Wires of circuits behind a transformer or a supply whose common nothing joins to the frame, with that common; a bonded one is
-    /// reached
-    /// by the frame.
+    /// reached by the frame.
     /// </summary>
     private static IEnumerable<(string Wire, Terminal Common)> ToCommon(Machine machine)
     {
@@ -144,9 +143,9 @@ public static class FaultCatalogue
         {
             if (nets.CommonOf(w.From) is not { } common || circuit.FindPart(common.Tag)?.Kind.IsMains == true)
                 continue;
-            var ends = (common, circuit.FrameFor(w.From));
-            if (!bonded.TryGetValue(ends, out var joined))
-                bonded[ends] = joined = rest.Ohms(rest.Node(ends.common), rest.Node(ends.Item2)) < BondOhms;
+            var frame = circuit.FrameFor(w.From);
+            if (!bonded.TryGetValue((common, frame), out var joined))
+                bonded[(common, frame)] = joined = rest.Ohms(rest.Node(common), rest.Node(frame)) < BondOhms;
             if (!joined)
                 yield return (w.Id, common);
         }

@@ -351,7 +351,8 @@ internal sealed class FaultEffects(Layout layout)
         return new Terminal(source.Tag, source.Model.Terminals[0]);
     }
 
-    private static Terminal ParseTerminal(string text)
+    /// <summary>The terminal that fault words name as its other point.</summary>
+    public static Terminal ParseTerminal(string text)
     {
         var at = text.IndexOfAny(['.', ':']);
         return at < 0 ? new Terminal(text, "") : new Terminal(text[..at], text[(at + 1)..], text[at] == ':');

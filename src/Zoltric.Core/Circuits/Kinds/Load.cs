@@ -31,9 +31,6 @@ public abstract class Load : PartKind
         return volts / (part.Value(Dimension.Ampere) ?? 1);
     }
 
-    /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
-    protected virtual double? AtRest => null;
-
     public override PartModel Describe(Part part)
     {
         var ohms = RatedOhms(part);
@@ -50,10 +47,7 @@ public abstract class Load : PartKind
         {
             Terminals = ["1", "2"],
             Through = ("1", "2"),
-            Links =
-            [
-                new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { RestShare = part.Value(Dimension.Ohm) is null ? AtRest : null },
-            ],
+            Links = [new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { RestShare = RestShare(part) }],
             Load = new LoadRule(0, RatedVolts(part) / ohms, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare),
             Faults = modes,
         };

@@ -10,9 +10,6 @@ public abstract class ThreePhaseLoad : PartKind
     public override IReadOnlyList<string> OwnWords => ["star", "delta"];
     protected abstract double OpenOdds { get; }
 
-    /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
-    protected virtual double? AtRest => null;
-
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -44,11 +41,7 @@ public abstract class ThreePhaseLoad : PartKind
             Links =
             [
                 .. ends.Select(e =>
-                    (Link)
-                        new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load)
-                        {
-                            RestShare = part.Value(Dimension.Ohm) is null ? AtRest : null,
-                        }
+                    (Link)new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load) { RestShare = RestShare(part) }
                 ),
             ],
             Load = new LoadRule(0, rated, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare) { Links = [0, 1, 2] },

@@ -106,7 +106,7 @@ internal sealed class Judge(Belief belief)
         belief.Evidence.Any(w =>
             w.Reading.Test != but
             && w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt, Value: > 0 and var volts } }
-            && Meter.Read(_space.Machine, w.Reading.Test) is { OfMains: true, Value: > 0 and var sound }
+            && _space.PredictHealthy(w.Reading.Test) is { Word: null, OfMains: true, Mean: > 0 and var sound }
             && Math.Abs(volts - sound) < HealthyBand.MainsEitherWay * sound
         );
 
@@ -128,9 +128,9 @@ internal sealed class Judge(Belief belief)
         var others = belief
             .Evidence.Where(w => w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Ohm } })
             .Where(w => w.Reading.Test != test)
-            .Select(w => (((ReadingResult.Number)w.Reading.Result!).Value, Healthy: Meter.Read(_space.Machine, w.Reading.Test)))
-            .Where(o => o.Healthy is { Value: > 0 } && o.Healthy.Winding == shown.Winding)
-            .Select(o => o.Value * shown.Value!.Value / o.Healthy.Value!.Value)
+            .Select(w => (((ReadingResult.Number)w.Reading.Result!).Value, Sound: _space.PredictHealthy(w.Reading.Test)))
+            .Where(o => o.Sound is { Word: null, Mean: > 0 } && o.Sound.Winding == shown.Winding)
+            .Select(o => o.Value * shown.Value!.Value / o.Sound.Mean)
             .OrderBy(like => Math.Abs(like - own))
             .ToList();
         if (others.Count == 0)

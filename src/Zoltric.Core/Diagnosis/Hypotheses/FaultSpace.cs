@@ -253,8 +253,7 @@ public sealed class FaultSpace
 
     /// <summary>
     /// Fuses and breakers that a suspect has carry too much in a setup, but so little that they do it for a while; empty where nothing
-    /// opens,
-    /// or where it opens at once.
+    /// opens, or where it opens at once.
     /// </summary>
     internal IReadOnlyList<string> CarriesTooMuch(Setup setup, int suspect)
     {

@@ -15,8 +15,11 @@ internal static class FoundTripped
         foreach (var r in readings)
         {
             if (
-                r is { Test: { Probe: Probe.Sees, Setup: { Interventions.Count: 0 } setup }, Result: ReadingResult.Word }
-                && r.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.Flickers }
+                r is
+                {
+                    Test: { Probe: Probe.Sees, Setup: { Interventions.Count: 0 } setup },
+                    Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.Flickers },
+                }
             )
                 tried = setup;
             yield return tried is not null

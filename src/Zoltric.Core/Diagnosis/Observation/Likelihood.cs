@@ -23,8 +23,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     /// <summary>
     /// What the mains are off their stated volts, as a standard deviation, and how far they move from one reading to the next: IEC 60038
-    /// and
-    /// EN 50160 allow ten per cent either way.
+    /// and EN 50160 allow ten per cent either way.
     /// </summary>
     private const double MainsSpread = 0.04,
         MainsDrift = 0.006;
@@ -160,7 +159,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 var near = 1 - slip;
                 if (p.Often > 0)
                 {
-                    flat += near * MotorShare * Motor(n.Value, own.Mean * p.Often);
+                    flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
                     near *= 1 - MotorShare;
                 }
                 if (p.Joints is null)
@@ -209,8 +208,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double MotorShare = 0.65,
         MotorLogSpread = 0.8;
 
-    private static double Motor(double value, double about) =>
-        value > 0 && about > 0 ? Normal.Density(Math.Log(value / about) / MotorLogSpread) / (MotorLogSpread * value) : 0;
+    /// <summary>Density of a positive value that strays in the logarithm about another.</summary>
+    private static double LogNormal(double value, double about, double spread) =>
+        value > 0 && about > 0 ? Normal.Density(Math.Log(value / about) / spread) / (spread * value) : 0;
 
     /// <summary>
     /// From this many ohms on a reading goes through electronics or damp, and only its order of size says something; estimate.
@@ -240,7 +240,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
         var far =
             d == Dimension.Ohm && mean > Electronics && value > 0
-                ? StraysFar * Normal.Density(Math.Log(value / mean) / ElectronicsLogSpread) / (ElectronicsLogSpread * value)
+                ? StraysFar * LogNormal(value, mean, ElectronicsLogSpread)
                 : Wide(StraysFar, StrayFarBy);
         var charge =
             d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal

@@ -206,11 +206,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     /// <summary>End of the other wire of a bus at one of this wire's two parts; null for a wire that touches the common.</summary>
     private static Terminal? Beside(Wire wire, Fault fault)
     {
-        var tag = fault.Toward!.Split('.', ':')[0];
-        foreach (var end in new[] { wire.From, wire.To })
-            if (end.Tag == tag)
-                return new Terminal(tag, fault.Toward[(tag.Length + 1)..], end.IsPin);
-        return null;
+        var other = Solving.FaultEffects.ParseTerminal(fault.Toward!);
+        return other.Tag == wire.From.Tag || other.Tag == wire.To.Tag ? other : null;
     }
 
     /// <summary>Ohms from one wire of a bus to the other, whole, and with one thing after another off that hangs on both.</summary>

@@ -66,12 +66,13 @@ internal static class Groups
         if (named.Count == 0)
             named.Add(members[0]);
         // Read before a fuse opened or after, it is the same fault.
-        named = [.. named.DistinctBy(m => space.Suspects[m.Suspect] is { Held.Count: > 0 } s ? $"{s.Template}" : $"{m.Suspect}")];
-        if (named.Exists(m => space.Suspects[m.Suspect].Held.Count == 0))
-            named.RemoveAll(m =>
-                space.Suspects[m.Suspect] is { Held.Count: > 0 } h
-                && named.Exists(o => space.Suspects[o.Suspect] is { Held.Count: 0, Also: null } plain && plain.Template == h.Template)
-            );
+        named =
+        [
+            .. named.Where(m =>
+                space.Suspects[m.Suspect] is not { Held.Count: > 0 } held
+                || !named.Exists(o => space.Suspects[o.Suspect] is { Held.Count: 0, Also: null } plain && plain.Template == held.Template)
+            ),
+        ];
         (double Low, double Best, double High)? ohms = null;
         var faults = new List<Fault>();
         foreach (var (s, _) in named)
