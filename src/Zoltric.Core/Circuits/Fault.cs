@@ -75,6 +75,7 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
         {
             >= 1e6 => (v / 1e6).ToString("0.###", CultureInfo.InvariantCulture) + "M",
             >= 1e3 => (v / 1e3).ToString("0.###", CultureInfo.InvariantCulture) + "k",
+            > 0 and < 1e-3 => (v * 1e6).ToString("0.###", CultureInfo.InvariantCulture) + "u",
             _ => v.ToString("0.#####", CultureInfo.InvariantCulture),
         };
 }

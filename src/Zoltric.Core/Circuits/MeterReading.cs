@@ -16,6 +16,12 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// <summary>True for what alternates: it goes with the mains, where direct volts go with a battery or supply.</summary>
     public bool OfMains { get; init; }
 
+    /// <summary>True for ohms that go through electronics.</summary>
+    public bool Electronic { get; init; }
+
+    /// <summary>How much of it goes with what a transformer makes of the mains, 0 to 1.</summary>
+    public double OfRatio { get; init; }
+
     /// <summary>
     /// One more than the index of the motor or lamp that makes up a good part of the ohms and has far less of them at rest; 0 for none.
     /// </summary>

@@ -56,6 +56,9 @@ public abstract class PartKind
     /// <summary>True for a supply that makes its volts out of another section's.</summary>
     public virtual bool Converts => false;
 
+    /// <summary>True where transistors and diodes stand between its terminals: an ohmmeter reads them as it likes.</summary>
+    public virtual bool IsElectronic => Converts;
+
     /// <summary>True for rows of pins, each of two halves.</summary>
     public virtual bool HasHalves => false;
 

@@ -60,6 +60,9 @@ public sealed record PartModel
 /// <param name="LogSpread">Standard deviation of the logarithm of the resistance factor from part to part.</param>
 public abstract record Link(string Name, string A, string B, double Ohms, double LogSpread)
 {
+    /// <summary>How far the volts that it keeps for itself while it conducts stray from part to part, V.</summary>
+    public double StrayVolts { get; init; }
+
     /// <summary>A plain resistance: load, coil, pin.</summary>
     public sealed record Resistance(string Name, string A, string B, double Ohms, double LogSpread) : Link(Name, A, B, Ohms, LogSpread)
     {

@@ -222,6 +222,9 @@ public static class Diagnostician
         var (least, without) = (1.0, (Weights?)null);
         for (var i = 0; i < belief.Evidence.Count; i++)
         {
+            // Without what the job is about there is nothing to find: a valve that sticks has no other sign.
+            if (i == 0 && IsComplaint(belief.Evidence[i].Reading))
+                continue;
             var w = belief.Weigh(i);
             var share = Enumerable.Range(0, w.Space.Suspects.Count).Where(s => sites.Contains(w.Space.Sites[s])).Sum(w.Weight);
             if (share < least)
@@ -229,6 +232,9 @@ public static class Diagnostician
         }
         return belief.Counted.Count() >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
     }
+
+    private static bool IsComplaint(Reading reading) =>
+        reading is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak } };
 
     /// <summary>Tests that may be made now: with a lock on, none that needs energy.</summary>
     private static List<Test> Allowed(IsolationState isolation, IEnumerable<Test> tests) =>

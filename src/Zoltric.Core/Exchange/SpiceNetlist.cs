@@ -346,7 +346,8 @@ public static class SpiceNetlist
                 var (p, s) = (_network.Layout.LinkBranches[index][k.Primary], _network.Layout.LinkBranches[index][k.Secondary]);
                 if (_network.Removed[p] || _network.Removed[s])
                     continue;
-                var ohms = 1 / _op.Conductance(p) + k.Ratio * k.Ratio / _op.Conductance(s);
+                var open = _op.LinkOpen(index, k.Primary);
+                var ohms = open ? 1 / Network.IslandLeak : 1 / _op.Conductance(p) + k.Ratio * k.Ratio / _op.Conductance(s);
                 var t = part.Tag;
                 Line($"E_{t} {t}_i {Name(_network.B(p))} {Name(_network.A(s))} {Name(_network.B(s))} {k.Ratio:R}");
                 Line($"V_{t} {t}_j {t}_i 0");
@@ -354,7 +355,7 @@ public static class SpiceNetlist
                 Line($"F_{t} {Name(_network.B(s))} {Name(_network.A(s))} V_{t} {k.Ratio:R}");
                 // Windings keep the two sides tied for direct current only weakly; the iron lies across the primary.
                 Line($"R_{t}_s {Name(_network.A(s))} {Name(_network.B(s))} {1 / Network.IslandLeak:R}");
-                var iron = _op.LinkOpen(index, k.Primary) ? 1 / Network.IslandLeak : k.MagnetisingOhms;
+                var iron = open ? 1 / Network.IslandLeak : k.MagnetisingOhms;
                 Line($"R_{t}_p {Name(_network.A(p))} {Name(_network.B(p))} {iron:R}");
             }
         }

@@ -18,6 +18,12 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     public const double MainsEitherWay = 0.1;
 
     /// <summary>
+    /// A transformer with little load gives more than is stated, since most makers state its volts at full load; common practice, no
+    /// source.
+    /// </summary>
+    public const double RatioAbove = 0.1;
+
+    /// <summary>
     /// Least copper of a motor, and of a cold filament, as a share of what it stands for at work; common practice, no source.
     /// </summary>
     public const double LeastCopper = 0.02;
@@ -34,7 +40,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
         var (below, above) =
             shown is { FollowsSupply: true, OfMains: true, Dimension: Dimension.Volt }
-                ? (MainsEitherWay * Math.Abs(v), MainsEitherWay * Math.Abs(v))
+                ? (MainsEitherWay * Math.Abs(v), (MainsEitherWay + RatioAbove * shown.OfRatio) * Math.Abs(v))
             : shown.FollowsSupply ? (SupplyBelow * Math.Abs(v - shown.Fixed), SupplyAbove * Math.Abs(v - shown.Fixed))
             : (0, 0);
         var (low, high) = (v - band - below, v + band + above);

@@ -44,6 +44,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = spread ? Math.Sqrt(op.Sensitivities.AlternatingVariance(y, volts)) * loading : 0,
             FollowsSupply = true,
             OfMains = true,
+            OfRatio = spread ? op.Sensitivities.OfRatio(y, volts) : 0,
         };
     }
 
@@ -117,6 +118,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             Winding = 1 + winding,
             Often = rest,
+            Electronic = op.Sensitivities.IsThroughElectronics(y, ohms),
         };
     }
 
@@ -208,12 +210,28 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         };
     }
 
+    /// <summary>How far what a flame lets through strays from flame to flame, as a share; estimate.</summary>
+    private const double FlameSpread = 0.15;
+
     public MeterReading Amps(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
+        var amps = op.LinkAmps(part, 0);
+        // Of what takes current by itself, amps are those in series with it.
+        if (op.Circuit.Parts[part].Kind is Circuits.Kinds.Load or Circuits.Kinds.FlameRod)
+        {
+            var let = op.LetThrough(part, Math.Abs(amps));
+            return MeterReading.Number(let, Dimension.Ampere) with
+            {
+                Spread =
+                    !spread ? 0
+                    : let < Math.Abs(amps) ? FlameSpread * let
+                    : op.Sensitivities.LinkAmpsSpread(part, 0),
+                FollowsSupply = true,
+            };
+        }
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return MeterReading.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
-        var amps = op.LinkAmps(part, 0);
         return MeterReading.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
         {
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,

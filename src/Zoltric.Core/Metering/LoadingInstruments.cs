@@ -40,7 +40,8 @@ internal sealed class LoadingInstruments(Machine machine, Setup setup, IReadOnly
                     Dimension.Ampere,
                     "Never with a starter turning: its current goes through the meter. Use a clamp."
                 );
-        return MeterReading.Number(Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms, Dimension.Ampere) with
+        var amps = Math.Abs(Across(op, op.Node(post), op.Node(lead))) / Defaults.AmmeterOhms;
+        return MeterReading.Number(op.LetThrough(machine.Circuit.IndexOf(at.Tag), amps), Dimension.Ampere) with
         {
             Spread = op.Sensitivities.AmmeterSpread(),
             FollowsSupply = true,

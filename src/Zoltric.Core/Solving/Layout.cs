@@ -96,6 +96,10 @@ internal sealed class Layout
             _ => Spread.Contact,
         };
 
+    /// <summary>How far the volts that a branch keeps for itself stray from part to part, V; 0 for what has none.</summary>
+    public double StrayVoltsOf(BranchSpec branch) =>
+        branch.Owner == BranchOwner.Link ? Circuit.Parts[branch.Part].Model.Links[branch.Index].StrayVolts : 0;
+
     private static IEnumerable<int> WatchedLinks(PartModel model)
     {
         for (var k = 0; k < model.Links.Count; k++)

@@ -263,16 +263,18 @@ public sealed class Machine
     internal List<CoupledWindings> CouplingsOf(Network network, double[] g) =>
         _couplings
             .Where(c => !network.Removed[c.Primary] && !network.Removed[c.Secondary])
-            .Select(c => new CoupledWindings(
-                c.Primary,
-                c.Secondary,
-                c.Ratio,
-                1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]),
-                // A primary that is open magnetises nothing.
+            .Select(c =>
+                // A primary that is open magnetises nothing, and what leaks through it moves nothing behind it.
                 g[c.Primary] > 2 / Defaults.OpenOhms
-                    ? 1 / c.MagnetisingOhms
-                    : Network.IslandLeak
-            ))
+                    ? new CoupledWindings(
+                        c.Primary,
+                        c.Secondary,
+                        c.Ratio,
+                        1 / (1 / g[c.Primary] + c.Ratio * c.Ratio / g[c.Secondary]),
+                        1 / c.MagnetisingOhms
+                    )
+                    : new CoupledWindings(c.Primary, c.Secondary, c.Ratio, Network.IslandLeak, Network.IslandLeak)
+            )
             .ToList();
 
     /// <summary>Windings and capacitors as they are in a switching state, by branch of the network.</summary>

@@ -33,6 +33,9 @@ internal sealed class Network
     /// <summary>How far each branch's conductance strays from part to part: standard deviation of its logarithm.</summary>
     public double[] Spread { get; }
 
+    /// <summary>By branch, how far the volts that an electronic output keeps for itself stray, V; nothing elsewhere.</summary>
+    public double[] StrayVolts { get; }
+
     /// <summary>Volts of a charger put on a battery, by the battery's branch, V.</summary>
     public IReadOnlyDictionary<int, double> Supported => _supported;
 
@@ -78,6 +81,7 @@ internal sealed class Network
             _entry[i] = _a[i] >= 0 && _b[i] >= 0 && _a[i] != _b[i] ? Pattern.EntryOf(_a[i], _b[i]) : -1;
         _island = new int[Size + 1];
         Spread = [.. Branches.Select(layout.SpreadOf)];
+        StrayVolts = [.. Branches.Select(layout.StrayVoltsOf)];
         _leak = Leaks();
         _end = Ends();
         WatchedNodes = Array.ConvertAll(layout.Watched, b => (_a[b], _b[b]));

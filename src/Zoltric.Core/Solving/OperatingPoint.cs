@@ -243,6 +243,18 @@ public sealed class OperatingPoint
     }
 
     /// <summary>The base state by itself, without the fault.</summary>
+    /// <summary>
+    /// Amps of a part as a meter in series shows them: a flame lets so much through, whatever alternating volts stand behind it.
+    /// </summary>
+    internal double LetThrough(int part, double amps)
+    {
+        if (Circuit.Parts[part] is not { Kind: Circuits.Kinds.FlameRod, Model.Links: [Link.Source flame, ..] })
+            return amps;
+        var branch = Network.Layout.LinkBranches[part][0];
+        var limit = Faults.LimitOf(branch) ?? (IsFaulted(branch) ? double.PositiveInfinity : flame.LimitAmps);
+        return Math.Min(amps, limit);
+    }
+
     internal OperatingPoint Unfaulted() => new(_network, _base, null, [], null, FaultSet.None, State, null, _base.Unchanged);
 
     /// <summary>What conductors join: as in its switching state, or in a graph of its own.</summary>

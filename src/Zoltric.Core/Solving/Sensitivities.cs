@@ -94,7 +94,11 @@ internal sealed class Sensitivities(OperatingPoint op)
     {
         var change = g * (drop - emf) * across;
         // A supply in its limit gives its limit, whatever its inner resistance.
-        return change * (change != 0 && op.State.Mode(branch) == SourceMode.Limited ? LimitSpread : op.Network.Spread[branch]);
+        var moved = change * (change != 0 && op.State.Mode(branch) == SourceMode.Limited ? LimitSpread : op.Network.Spread[branch]);
+        // What a transistor keeps for itself is a matter of the part, and not of the current.
+        return op.Network.StrayVolts[branch] is > 0 and var stray && g > 2 / Defaults.OpenOhms
+            ? double.Hypot(moved, g * across * stray)
+            : moved;
     }
 
     /// <summary>
@@ -245,6 +249,24 @@ internal sealed class Sensitivities(OperatingPoint op)
         return inPhase + acrossIt * acrossIt / (acrossIt + 4 * reading.Magnitude * reading.Magnitude);
     }
 
+    /// <summary>How much of an alternating reading goes with the volts that transformers give, 0 to 1.</summary>
+    /// <param name="y">Potentials with unit current between the points, Ω.</param>
+    public double OfRatio(Complex[] y, Complex reading)
+    {
+        if (op.Phasors is null || reading == Complex.Zero)
+            return 0;
+        var moved = Complex.Zero;
+        for (var part = 0; part < op.Circuit.Parts.Count; part++)
+            if (op.Circuit.Parts[part].Model.Coupling is { } c)
+            {
+                var (first, second) = (op.Network.Layout.LinkBranches[part][c.Primary], op.Network.Layout.LinkBranches[part][c.Secondary]);
+                var induced =
+                    (op.AcVolts(op.Network.A(first), op.Network.B(first)) - op.Phasors.Amps(first) / op.Conductance(first)) / c.Ratio;
+                moved += induced * op.Conductance(second) * Potentials.Across(y, op.Network.A(second), op.Network.B(second));
+            }
+        return Math.Clamp((moved / reading).Magnitude, 0, 1);
+    }
+
     /// <summary>Share of an ohms reading from which on it is said to be of a motor's windings or a filament; estimate.</summary>
     private const double MostlyWinding = 0.3;
 
@@ -272,6 +294,22 @@ internal sealed class Sensitivities(OperatingPoint op)
                 return (part, share);
         }
         return (-1, 0);
+    }
+
+    /// <summary>True where a good part of an ohms reading goes through electronics, by the share of the power lost there.</summary>
+    /// <param name="y">Potentials with unit current between the points, Ω.</param>
+    /// <param name="ohms">The reading, Ω.</param>
+    public bool IsThroughElectronics(double[] y, double ohms)
+    {
+        var lost = 0.0;
+        for (var part = 0; part < op.Circuit.Parts.Count; part++)
+            if (op.Circuit.Parts[part].Kind.IsElectronic)
+                foreach (var b in op.Network.Layout.LinkBranches[part])
+                {
+                    var across = Potentials.Across(y, op.Network.A(b), op.Network.B(b));
+                    lost += op.G(b) * across * across;
+                }
+        return lost > MostlyWinding * ohms;
     }
 
     /// <summary>

@@ -8,6 +8,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Charger : PartKind
 {
     public override string Word => "charger";
+    public override bool IsElectronic => true;
     public override bool IsSource => true;
     public override bool TakesCondition => true;
     public override string? TakesLead => "field";
@@ -46,10 +47,19 @@ public sealed class Charger : PartKind
                 .. field is null ? Array.Empty<FaultMode>() : [new("open field", new FaultEffect.Open(1), 1)],
                 new("dead", new FaultEffect.Open(0), 3),
                 new("flat", new FaultEffect.Emf(0), 1) { Value = Dimension.Volt, DefaultValue = part.NominalVolts },
+                new("high", new FaultEffect.Emf(0), 0.7)
+                {
+                    Value = Dimension.Volt,
+                    DefaultValue = HighShares[1] * volts,
+                    Values = [.. HighShares.Select(s => s * volts)],
+                },
                 new("internal", new FaultEffect.SetOhms(0), 0.7) { Value = Dimension.Ohm },
             ],
         };
     }
+
+    /// <summary>What a regulator that does not hold its volts lets through, as a share of them; common practice, no source.</summary>
+    private static readonly double[] HighShares = [1.06, 1.12, 1.2];
 
     private const double FieldOhms = 50;
     private const double FieldShare = 0.5;

@@ -16,6 +16,9 @@ public abstract class Load : PartKind
     /// <summary>Share of its running resistance that a part stuck fast shows; null for parts that do not move.</summary>
     protected virtual double? SeizedFactor => null;
 
+    /// <summary>What is said of it when it draws its current and does not move, and the odds of that.</summary>
+    protected virtual (string Words, double Odds) Stuck => ("seized", 1.5);
+
     public static bool HasRating(Part part) =>
         part.Value(Dimension.Ohm) is not null || part.Value(Dimension.Ampere) is not null || part.Value(Dimension.Watt) is not null;
 
@@ -42,7 +45,7 @@ public abstract class Load : PartKind
             new("grounded", new FaultEffect.Grounded(0), 0.3) { Value = Dimension.Ohm, DefaultValue = 0.5 },
         };
         if (SeizedFactor is { } factor)
-            modes.Add(new("seized", new FaultEffect.Seized(0, factor), 1.5));
+            modes.Add(new(Stuck.Words, new FaultEffect.Seized(0, factor), Stuck.Odds));
         return new PartModel
         {
             Terminals = ["1", "2"],

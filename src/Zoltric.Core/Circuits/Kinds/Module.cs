@@ -12,6 +12,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Module : PartKind
 {
     public override string Word => "module";
+    public override bool IsElectronic => true;
     public override bool TakesModuleLines => true;
 
     private const double PoweredShare = 0.75;

@@ -8,6 +8,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class PhaseMonitor : PartKind
 {
     public override string Word => "phasemonitor";
+    public override bool IsElectronic => true;
     public override string Spoken => "phase monitor";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
 

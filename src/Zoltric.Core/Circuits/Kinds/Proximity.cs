@@ -12,6 +12,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Proximity : PartKind
 {
     public override string Word => "proximity";
+    public override bool IsElectronic => true;
     public override string Spoken => "proximity switch";
     public override bool TakesCondition => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
@@ -25,6 +26,12 @@ public sealed class Proximity : PartKind
         TwoWireOhms = 5,
         AliveVolts = 10;
 
+    /// <summary>
+    /// What an output that is on keeps for itself strays by this, V: IEC 60947-5-2 allows 3.5 V with three wires and 8 V with two, and most
+    /// keep half to two and a half.
+    /// </summary>
+    private const double OutputStrays = 1;
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -36,7 +43,7 @@ public sealed class Proximity : PartKind
                 Links =
                 [
                     new Link.Contact("output 4", "1", "inside", new ClosedRule.ByControls([part.When], [])),
-                    new Link.Diode("loss", "inside", "4", TwoWireVolts, TwoWireOhms),
+                    new Link.Diode("loss", "inside", "4", TwoWireVolts, TwoWireOhms) { StrayVolts = OutputStrays },
                     new Link.Resistance("leak", "1", "4", volts / TwoWireLeakAmps, Spread.Leakage / 2),
                 ],
                 Faults = [.. Modes(new FaultEffect.Open(0, 2), 0)],
@@ -52,6 +59,7 @@ public sealed class Proximity : PartKind
                 {
                     ClosedOhms = OnOhms,
                     LogSpread = Spread.Load,
+                    StrayVolts = OutputStrays,
                 },
                 new Link.Resistance("leak", a, b, volts / LeakAmps, Spread.Leakage),
             ],

@@ -8,6 +8,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class SafetyRelay : PartKind
 {
     public override string Word => "safetyrelay";
+    public override bool IsElectronic => true;
     public override string Spoken => "safety relay";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt];
 

@@ -8,6 +8,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class SoftStarter : PartKind
 {
     public override string Word => "softstarter";
+    public override bool IsElectronic => true;
     public override string Spoken => "soft starter";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =

@@ -11,6 +11,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Ssr : PartKind
 {
     public override string Word => "ssr";
+    public override bool IsElectronic => true;
     public override string Spoken => "solid-state relay";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
 

@@ -38,8 +38,8 @@ public sealed class Transformer : PartKind
             ),
             Faults =
             [
-                new("open P1-P2", new FaultEffect.Open(0), 1),
-                new("open S1-S2", new FaultEffect.Open(1), 1),
+                new("open P1-P2", new FaultEffect.Open(0), 2),
+                new("open S1-S2", new FaultEffect.Open(1), 1.5),
                 new("resists S1-S2", new FaultEffect.Series(1), 0.3) { Value = Dimension.Ohm },
             ],
         };

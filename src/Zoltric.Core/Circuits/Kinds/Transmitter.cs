@@ -10,6 +10,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Transmitter : PartKind
 {
     public override string Word => "transmitter";
+    public override bool IsElectronic => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Percent];
 
     private const double ZeroAmps = 0.004,

@@ -87,13 +87,14 @@ internal sealed class Judge(Belief belief)
                 }
         }
         if (dimension == Dimension.Volt)
-            good *= 1 + belief.Supply(weights, healthyShown.OfMains);
+            good *= 1 + belief.Supply(weights, healthyShown.OfMains, healthyShown.OfRatio);
         var half =
             belief.Likelihood.MeterSigma(good, dimension) * 2
             + 2 * spread
             + (
                 dimension == Dimension.Volt
-                    ? (healthyShown.OfMains && !KnowsMains(test) ? HealthyBand.MainsEitherWay : 0.03) * Math.Abs(good) + 0.004 * _nominal
+                    ? (healthyShown.OfMains && !KnowsMains(test, healthyShown.OfRatio) ? HealthyBand.MainsEitherWay : 0.03) * Math.Abs(good)
+                        + 0.004 * _nominal
                     : 0.1 * Math.Abs(good)
             );
         if (healthyShown.Winding > 0)
@@ -101,12 +102,13 @@ internal sealed class Judge(Belief belief)
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }
 
-    /// <summary>True where another reading has told what the mains are.</summary>
-    private bool KnowsMains(Test but) =>
+    /// <summary>True where another reading has told what the mains are, and what a transformer makes of them.</summary>
+    private bool KnowsMains(Test but, double ofRatio) =>
         belief.Evidence.Any(w =>
             w.Reading.Test != but
             && w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt, Value: > 0 and var volts } }
-            && _space.PredictHealthy(w.Reading.Test) is { Word: null, OfMains: true, Mean: > 0 and var sound }
+            && _space.PredictHealthy(w.Reading.Test) is { Word: null, OfMains: true, Mean: > 0 and var sound } healthy
+            && Math.Abs(healthy.OfRatio - ofRatio) < 0.5
             && Math.Abs(volts - sound) < HealthyBand.MainsEitherWay * sound
         );
 
@@ -158,6 +160,22 @@ internal sealed class Judge(Belief belief)
             reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code
                 ? Judgement.Unsure
                 : Held(reading, limit) ?? Compare(reading, expected);
+        // A limit on one side says nothing of the other.
+        if (
+            judgement == Judgement.Ok
+            && limit is { Source: LimitSource.Sheet }
+            && (double.IsInfinity(limit.High) || double.IsInfinity(limit.Low))
+            && reading.Result is ReadingResult.Number { Value: var read }
+            && expected.Healthy is { Low: { } low, High: { } high }
+        )
+            judgement =
+                double.IsInfinity(limit.High) && read > high + BeyondBand * Math.Abs(high) ? Judgement.High
+                : double.IsInfinity(limit.Low) && read < low - BeyondBand * Math.Abs(low) ? Judgement.Low
+                : judgement;
+        if (judgement is Judgement.High && limit is { Source: LimitSource.Sheet, High: double.PositiveInfinity })
+            limit = null;
+        if (judgement is Judgement.Low && limit is { Source: LimitSource.Sheet, Low: double.NegativeInfinity })
+            limit = null;
         // Inside the sheet's or the maker's limit is right; inside the trade's the computed band still speaks.
         if (limit is { Source: LimitSource.Trade } && judgement != Judgement.High)
             limit = null;
@@ -170,6 +188,9 @@ internal sealed class Judge(Belief belief)
             VerdictWords.Say(new Judged(_space.Circuit, reading, judgement, expected, limit, proved))
         );
     }
+
+    /// <summary>How far beyond the computed band, as a share, what a limit of one side lets pass is still too much; estimate.</summary>
+    private const double BeyondBand = 0.03;
 
     /// <summary>What a limit says of a reading; null where there is none, or where only the computed band can tell.</summary>
     private static Judgement? Held(Reading reading, ReadingLimit? limit)

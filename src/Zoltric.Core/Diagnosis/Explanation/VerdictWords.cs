@@ -28,6 +28,8 @@ internal static class VerdictWords
             return "Weak evidence by itself: what the machine does after it tells more.";
         if (test.Probe is Probe.Code)
             return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
+        if (j.Expected.Healthy is { Refused: true, Text: var why })
+            return $"Not judged. {why}";
         if (j.Reading.Doubtful)
             return "Doubtful: counts little.";
         if (result is ReadingResult.Jumps)
@@ -72,6 +74,13 @@ internal static class VerdictWords
                 _ => "It beeps where it should not: a path to somewhere.",
             },
             Probe.Ohms => Ohms(j),
+            Probe.Amps a
+                when j.Circuit.FindPart(a.Tag) is { Kind: Circuits.Kinds.Load or Circuits.Kinds.FlameRod }
+                    && j.Judgement is Judgement.Low or Judgement.High => j.Judgement == Judgement.Low
+                ? "It takes less than it should: it is worn or dirty, or its circuit has a weak joint."
+                : "It takes more than it should: it is shorted in part, or works too hard.",
+            Probe.Clamp when j.Judgement == Judgement.Low && TakenOut(j) is { } tag =>
+                $"Less flows with {tag} out: what was drawn goes through it.",
             Probe.Clamp or Probe.Amps => j.Judgement switch
             {
                 Judgement.Ok => "The current that the suspects left would have here.",
@@ -121,6 +130,15 @@ internal static class VerdictWords
         };
     }
 
+    /// <summary>The one part that was pulled or unplugged, or null.</summary>
+    private static string? TakenOut(in Judged j) =>
+        j.Reading.Test.Setup.Interventions.Where(i => i is not Intervention.Off).ToList() switch
+        {
+            [Intervention.Pull p] => p.Tag,
+            [Intervention.Unplug u] => u.Tag,
+            _ => null,
+        };
+
     private static string Seen(in Judged j)
     {
         var bridged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Jumper or Intervention.Feed);
@@ -160,6 +178,8 @@ internal static class VerdictWords
                 Judgement.Low when j.Expected.ByOtherWinding => "Fewer ohms than the motor's other terminals read: turns are shorted.",
                 Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
                 Judgement.High => "More ohms than a sound part has.",
+                _ when TakenOut(j) is { } tag && j.Circuit.FindPart(tag) is { Kind: Circuits.Kinds.Load } =>
+                    "Fewer ohms than it should have: it is shorted inside.",
                 _ => "Fewer ohms than a sound part has: a path to somewhere.",
             };
     }
@@ -220,16 +240,35 @@ internal static class VerdictWords
         && j.Circuit.FindPart(p.Tag) is { } part
         && (part.Kind.IsSource || part.Model.Coupling is not null);
 
+    /// <summary>What both tips are on the ends of, where a sound machine has next to nothing there: a closed contact, a fuse.</summary>
+    private static Across? OnePart(in Judged j) =>
+        j.Reading.Test.Probe.Tips is [var p, var q]
+        && p.Tag == q.Tag
+        && p != q
+        && Math.Abs(j.Expected.Healthy.Nominal ?? j.Circuit.NominalVolts) < ClosedShare * j.Circuit.NominalVolts
+        && j.Circuit.FindPart(p.Tag) is { } part
+        && part.Model.Links.Any(l => l is not Link.Source && (l.A == p.Name && l.B == q.Name || l.A == q.Name && l.B == p.Name))
+            ? new Across(p.Tag, new ProbePoint(p), new ProbePoint(q))
+            : null;
+
+    /// <summary>Least share of nominal volts that tells a contact that should be open from one that should be closed.</summary>
+    private const double ClosedShare = 0.1;
+
     private static string Volts(in Judged j)
     {
+        if (j.Judgement is Judgement.High && OnePart(j) is { } across)
+            return Drop(j, across);
         var unplugged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Unplug or Intervention.Lift);
         var bus = j.Limit is { Source: LimitSource.Bus };
         return j.Judgement switch
         {
+            Judgement.Ok when unplugged && Math.Abs(j.Expected.GoodSoFar?.Nominal ?? j.Circuit.NominalVolts) < 0.5 =>
+                "Nothing here with that out.",
             Judgement.Ok when unplugged => "Present with the plug off: proves little, no load current flowed.",
             Judgement.Ok when bus => "A healthy level.",
             Judgement.Ok when j.Proved => "Proved under load: the working current flowed and the volts held.",
             Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
+            Judgement.Ok when AtItsSource(j) => "Its volts are there, with what load it had.",
             Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
             Judgement.Low when MayBeStray(j) =>
                 "Volts are lost before this point; so few may be stray ones on an open wire: read them with low impedance.",

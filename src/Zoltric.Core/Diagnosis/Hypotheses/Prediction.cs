@@ -94,7 +94,9 @@ internal static class Prediction
                 Fixed: shown.Fixed,
                 Winding: shown.Winding,
                 Often: shown.Often,
-                OfMains: shown.OfMains
+                OfMains: shown.OfMains,
+                OfRatio: shown.OfRatio,
+                Electronic: shown.Electronic
             )
             : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 

@@ -120,7 +120,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return Word(w.Answer, p, slip);
             case ReadingResult.OverLimit:
                 return p.Word == Answer.OverLimit ? 1 - slip
-                    : p.Word is null ? slip * 0.3 + (1 - slip) * OverRange(p.Mean)
+                    : p.Word is null ? slip * 0.3 + (1 - slip) * (p.Electronic ? ElectronicsOver : OverRange(p.Mean))
                     : slip * 0.3;
             case ReadingResult.Jumps:
                 return BadTip;
@@ -147,7 +147,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             }
             case ReadingResult.Number n:
             {
-                var flat = slip * Flat(n.Value, dimension);
+                var flat = slip * Slipped(n.Value, dimension);
                 if (p.Word is not null)
                     return flat;
                 if (p.Ghost)
@@ -162,9 +162,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
                     near *= 1 - MotorShare;
                 }
+                if (p.Electronic)
+                {
+                    flat += near * ElectronicsAtWill * LogNormal(n.Value, own.Mean, ElectronicsLogSpread);
+                    near *= 1 - ElectronicsAtWill;
+                }
                 if (p.Joints is null)
                 {
-                    flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p.FollowsSupply, dimension);
+                    flat += near * Astray(n.Value, own.Mean + unknowns.Mean(own), p, dimension);
                     near *= 1 - AstrayShare;
                 }
                 if (p.Joints is not { } moves)
@@ -218,11 +223,19 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double Electronics = 5e3,
         ElectronicsLogSpread = 0.9;
 
+    /// <summary>
+    /// How often ohms through transistors and diodes are none of what the sheet makes of them, and how often the meter shows over limit
+    /// there; estimates.
+    /// </summary>
+    private const double ElectronicsAtWill = 0.7,
+        ElectronicsOver = 0.4;
+
     private readonly bool _battery = circuit.Sources.Any(s => s.Kind is Circuits.Kinds.Battery);
 
     /// <summary>Density of an honest reading that strays, all kinds together.</summary>
-    private double Astray(double value, double mean, bool followsSupply, Dimension d)
+    private double Astray(double value, double mean, in Predicted p, Dimension d)
     {
+        var stray = StrayVolts * (p.OfMains ? _mains : _nominal);
         double Wide(double share, double by)
         {
             var spread =
@@ -231,7 +244,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     / StrayBy
                     * d switch
                     {
-                        Dimension.Volt => StrayVolts * _nominal,
+                        Dimension.Volt => stray,
                         Dimension.Ohm => StrayOhms,
                         _ => 0.02,
                     };
@@ -243,7 +256,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 ? StraysFar * LogNormal(value, mean, ElectronicsLogSpread)
                 : Wide(StraysFar, StrayFarBy);
         var charge =
-            d == Dimension.Volt && _battery && followsSupply && Math.Abs(mean) > 0.3 * _nominal
+            d == Dimension.Volt && _battery && p.FollowsSupply && !p.OfMains && Math.Abs(mean) > 0.3 * _nominal
                 ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean))
                 : 0;
         return Wide(Strays, StrayBy) + far + charge;
@@ -271,7 +284,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private double Ghost(double value, in Predicted p, Dimension d)
     {
-        var s = MeterSigma(p.Mean, d);
+        var s = p.OfMains ? double.Hypot(MeterSigma(p.Mean, d), Induced * _mains) : MeterSigma(p.Mean, d);
         var wide = GhostShare * _nominal + 0.5 * Math.Abs(p.Mean);
         var ghost =
             0.35 * Normal.Density(value / s) / s
@@ -290,9 +303,17 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>What the leads add to every ohms reading, Ω; common practice, no source.</summary>
     public static double Leads(Dimension dimension) => dimension == Dimension.Ohm ? 0.15 : 0;
 
+    /// <summary>
+    /// What the leads of a meter pick up beside live mains, as a share of them: a dead and earthed point shows tenths of a volt; common
+    /// practice, no source.
+    /// </summary>
+    private const double Induced = 0.0015;
+
     private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = MeterSigma(p.Mean, dimension);
+        if (p.OfMains && dimension == Dimension.Volt)
+            meterSigma = double.Hypot(meterSigma, Induced * _mains);
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         var (mean, variance) = (p.Mean + Leads(dimension), meterSigma * meterSigma + p.Spread * p.Spread - shared * shared);
         if (p.Joints is { } moves)
@@ -307,7 +328,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             shared,
             p.OfMains ? MainsDrift * MainsDrift : Drift * Drift,
             _battery && !p.OfMains && dimension == Dimension.Volt && p.FollowsSupply ? SupplyMoves : 0,
-            p.OfMains
+            p.OfMains,
+            p.OfRatio
         );
     }
 
@@ -318,6 +340,22 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             Dimension.Ampere => 50,
             _ => 1e6,
         };
+
+    /// <summary>How often a slip is a tip that touches nothing, which reads as nothing, where volts are read; estimate.</summary>
+    private const double TouchesNothing = 0.1;
+
+    /// <summary>Density of a reading that is a slip: of volts a dead zero is likelier than any other figure.</summary>
+    private double Slipped(double value, Dimension d)
+    {
+        var flat = Flat(value, d);
+        if (d != Dimension.Volt)
+            return flat;
+        var s = MeterSigma(0, d) + NothingBy * _nominal;
+        return (1 - TouchesNothing) * flat + TouchesNothing * Normal.Density(value / s) / s;
+    }
+
+    /// <summary>What a tip in the air shows, as a share of nominal volts; estimate.</summary>
+    private const double NothingBy = 0.001;
 
     /// <summary>Density of a reading about which nothing is known.</summary>
     public double Flat(double value, Dimension d) =>
@@ -394,15 +432,72 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         return word == p.Word ? 1 - slip : slip / 2;
     }
 
+    /// <summary>Volts that sources and transformers of the sheet give, and how far those stray, V.</summary>
+    private readonly (double Volts, double Spread)[] _levels = Levels(circuit).ToArray();
+
+    private static IEnumerable<(double Volts, double Spread)> Levels(Circuit circuit)
+    {
+        foreach (var source in circuit.Sources)
+        {
+            var links = source.Model.Links.OfType<Link.Source>().ToList();
+            foreach (var volts in links.Select(l => Math.Max(Math.Abs(l.Emf), l.Ac.Magnitude)).Where(v => v > 0).Distinct())
+                yield return (
+                    volts,
+                    volts
+                        * (
+                            source.Kind is Circuits.Kinds.Battery ? BatterySpread
+                            : links[0].Ac != 0 ? MainsSpread
+                            : SupplySpread
+                        )
+                );
+            if (links.Count > 2)
+                yield return (Math.Sqrt(3) * links[0].Ac.Magnitude, Math.Sqrt(3) * MainsSpread * links[0].Ac.Magnitude);
+        }
+        foreach (var winding in circuit.Parts.Where(p => p.Model.Coupling is not null))
+            if (winding.Values.Where(v => v.Dimension == Dimension.Volt).ToList() is [_, var secondary, ..])
+                yield return (1.03 * secondary.Value, 0.07 * secondary.Value);
+    }
+
+    /// <summary>How far volts that are there stray further than their source does, in its own spreads, and how often; estimates.</summary>
+    private const double StraysWider = 3,
+        StraysWiderOften = 0.12;
+
+    /// <summary>
+    /// Density of volts that are there, wherever they come from: they stray as those of the sheet do, so that a supply which is somewhat
+    /// off speaks neither for the sheet nor against it.
+    /// </summary>
+    private double NearSupply(double value)
+    {
+        var most = 0.0;
+        foreach (var (volts, spread) in _levels)
+        {
+            var z = (Math.Abs(value) - volts) / spread;
+            most = Math.Max(
+                most,
+                ((1 - StraysWiderOften) * Normal.Density(z) + StraysWiderOften * Normal.Density(z / StraysWider) / StraysWider) / spread
+            );
+        }
+        return most;
+    }
+
+    /// <summary>Density of volts at a point that has none: they stray as those of a dead point of the sheet do.</summary>
+    private double NearNothing(double value, bool ofMains)
+    {
+        var s = ofMains ? double.Hypot(MeterSigma(0, Dimension.Volt), Induced * _mains) : MeterSigma(0, Dimension.Volt);
+        return (1 - AstrayShare) * Normal.Density(value / s) / s
+            + Astray(value, 0, new Predicted(0, 0, true, null, double.NaN, 0, OfMains: ofMains), Dimension.Volt);
+    }
+
     /// <summary>
     /// The same for a machine that is not as the sheet says: near nothing, near the supply, or anywhere between.
     /// </summary>
-    public double OffSheet(ReadingResult result, Dimension dimension) =>
+    /// <param name="ofMains">True where the sheet has alternating volts there.</param>
+    public double OffSheet(ReadingResult result, Dimension dimension, bool ofMains = false) =>
         result switch
         {
-            ReadingResult.Number n when dimension == Dimension.Volt => 0.4 * Flat(n.Value, dimension)
-                + 0.3 * Normal.Density(n.Value / (0.02 * _nominal)) / (0.02 * _nominal)
-                + 0.3 * Normal.Density((n.Value - 1.03 * _nominal) / (0.05 * _nominal)) / (0.05 * _nominal),
+            ReadingResult.Number n when dimension == Dimension.Volt => 0.5 * Flat(n.Value, dimension)
+                + 0.3 * NearNothing(n.Value, ofMains)
+                + 0.2 * NearSupply(n.Value),
             ReadingResult.Number n => Flat(n.Value, dimension),
             ReadingResult.Range r => Math.Clamp(
                 0.4 * (r.High - r.Low) / Span(dimension)

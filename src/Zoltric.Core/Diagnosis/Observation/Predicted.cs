@@ -14,6 +14,8 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Measured">True where the share tells, in standard deviations, how far a measured function lies inside its limits.</param>
 /// <param name="Winding">One more than the index of the motor whose windings are read; 0 for none.</param>
 /// <param name="OfMains">True for what goes with the mains, and not with a battery or a supply behind them.</param>
+/// <param name="OfRatio">How much of it goes with what a transformer makes of the mains, 0 to 1.</param>
+/// <param name="Electronic">True for ohms that go through electronics, which a meter reads as it likes.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -28,7 +30,9 @@ internal readonly record struct Predicted(
     double Fixed = 0,
     int Winding = 0,
     double Often = 0,
-    bool OfMains = false
+    bool OfMains = false,
+    double OfRatio = 0,
+    bool Electronic = false
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

@@ -8,6 +8,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Drift">Variance of how far the supply has moved since the reading before, relative.</param>
 /// <param name="Moves">How often it has moved much further since: a battery that sags with the key on, and is put on charge.</param>
 /// <param name="OfMains">True for what goes with the mains and not with what a supply makes of them.</param>
+/// <param name="OfRatio">How much of its gain goes with what a transformer makes of the mains, 0 to 1.</param>
 internal readonly record struct Foreseen(
     double Mean,
     double Variance,
@@ -15,7 +16,8 @@ internal readonly record struct Foreseen(
     double Shared,
     double Drift,
     double Moves = 0,
-    bool OfMains = false
+    bool OfMains = false,
+    double OfRatio = 0
 )
 {
     /// <summary>How far a supply that has moved is from where it was, relative, as a standard deviation; estimate.</summary>
@@ -39,6 +41,17 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     /// <summary>How far the mains are off, relative, and its variance; a regulated supply behind them does not follow.</summary>
     private float _mains;
     private float _mainsVariance = (float)mainsVariance;
+
+    /// <summary>
+    /// How far a transformer's secondary is above its stated volts, relative, its variance, and how it goes with that of the mains. Stated
+    /// volts are those at full load with most makers, and with little load there are 3 to 13 % more; common practice, no source.
+    /// </summary>
+    private float _ratio = RatioMean;
+    private float _ratioVariance = RatioSpread * RatioSpread;
+    private float _together;
+
+    private const float RatioMean = 0.03f,
+        RatioSpread = 0.05f;
 
     private Learnt _likelier = new(0, 0, supplyVariance, 0, 1);
     private Learnt _other;
@@ -84,11 +97,16 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     /// <summary>How far the mains are off their stated volts, relative.</summary>
     public readonly double Mains => _mains;
 
+    /// <summary>How far the secondary of a transformer is above its stated volts with the mains as stated, relative.</summary>
+    public readonly double Ratio => _ratio;
+
     /// <summary>How far a reading is moved by what has been learnt, and the variance of that.</summary>
-    public readonly double Mean(in Foreseen f) => f.OfMains ? f.Gain * _mains : _likelier.Mean(f);
+    public readonly double Mean(in Foreseen f) => f.OfMains ? f.Gain * (_mains + f.OfRatio * _ratio) : _likelier.Mean(f);
 
     public readonly double Variance(in Foreseen f) =>
-        f.OfMains ? f.Gain * f.Gain * (_mainsVariance + f.Drift) + f.Shared * f.Shared : _likelier.Variance(f);
+        f.OfMains ? f.Gain * f.Gain * OfMains(f) + f.Shared * f.Shared : _likelier.Variance(f);
+
+    private readonly double OfMains(in Foreseen f) => _mainsVariance + f.Drift + f.OfRatio * (2 * _together + f.OfRatio * _ratioVariance);
 
     /// <summary>Density of a reading; learns from it.</summary>
     /// <param name="honest">Share of readings that are no slips.</param>
@@ -117,10 +135,14 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     {
         var (off, variance) = (value - f.Mean - Mean(f), f.Variance + Variance(f));
         var inlier = honest * Density(off, variance);
-        var now = _mainsVariance + f.Drift;
-        var learnt = inlier / (inlier + flat) * f.Gain * now / variance;
-        _mains += (float)(learnt * off);
-        _mainsVariance = (float)(now - learnt * f.Gain * now);
+        var believed = inlier / (inlier + flat) * f.Gain / variance;
+        var mains = _mainsVariance + f.Drift + f.OfRatio * _together;
+        var ratio = _together + f.OfRatio * _ratioVariance;
+        _mains += (float)(believed * mains * off);
+        _ratio += (float)(believed * ratio * off);
+        _mainsVariance = (float)(_mainsVariance + f.Drift - believed * f.Gain * mains * mains);
+        _together = (float)(_together - believed * f.Gain * mains * ratio);
+        _ratioVariance = (float)(_ratioVariance - believed * f.Gain * ratio * ratio);
         return inlier + flat;
     }
 

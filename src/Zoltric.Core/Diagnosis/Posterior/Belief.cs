@@ -295,9 +295,13 @@ internal sealed class Belief
         if (curves is not null)
         {
             var (result, dimension) = (reading.Steady!, reading.Test.Probe.Dimension);
-            unlike = power * Math.Log(_likelihood.OffSheet(result, dimension) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1));
-            var fresh = _likelihood.Unlearnt;
             var healthy = _space.PredictHealthy(reading.Test);
+            unlike =
+                power
+                * Math.Log(
+                    _likelihood.OffSheet(result, dimension, healthy.OfMains) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1)
+                );
+            var fresh = _likelihood.Unlearnt;
             sound =
                 power
                 * Math.Log(
@@ -549,7 +553,8 @@ internal sealed class Belief
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
     /// <param name="ofMains">True for the mains.</param>
-    public double Supply(Weights weights, bool ofMains)
+    /// <param name="ofRatio">How much of it goes with what a transformer makes of them, 0 to 1.</param>
+    public double Supply(Weights weights, bool ofMains, double ofRatio = 0)
     {
         var (sum, total) = (0.0, 1e-12);
         for (var s = 0; s < _space.Suspects.Count; s++)
@@ -557,7 +562,7 @@ internal sealed class Belief
             var times = _partition.Times(s);
             for (var i = _partition.From(s); i < _partition.To(s); i++)
             {
-                sum += times * weights.Each[i] * (ofMains ? _unknowns[i].Mains : _unknowns[i].Supply);
+                sum += times * weights.Each[i] * (ofMains ? _unknowns[i].Mains + ofRatio * _unknowns[i].Ratio : _unknowns[i].Supply);
                 total += times * weights.Each[i];
             }
         }
