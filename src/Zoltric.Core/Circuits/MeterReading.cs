@@ -16,8 +16,11 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// <summary>True for what alternates: it goes with the mains, where direct volts go with a battery or supply.</summary>
     public bool OfMains { get; init; }
 
-    /// <summary>True for ohms that go through electronics.</summary>
-    public bool Electronic { get; init; }
+    /// <summary>How widely ohms through electronics or damp stray, as a standard deviation of the logarithm; 0 for what does not.</summary>
+    public double AtWill { get; init; }
+
+    /// <summary>True where the spread is that of an instrument of its own, and the meter's adds nothing.</summary>
+    public bool OwnInstrument { get; init; }
 
     /// <summary>How much of it goes with what a transformer makes of the mains, 0 to 1.</summary>
     public double OfRatio { get; init; }

@@ -50,7 +50,12 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
 
     public MeterReading Ohms(Across x) => Ohms(x, Meter.MostOhms, spread);
 
-    public MeterReading Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread);
+    /// <summary>Standard deviations of the logarithm of what electronics, and insulation, read as; estimates.</summary>
+    private const double ElectronicsLogSpread = 0.9,
+        InsulationLogSpread = 1.5;
+
+    /// <summary>What insulation lets through goes with damp, heat and the tester's volts: only its order of size says something.</summary>
+    public MeterReading Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread) with { AtWill = InsulationLogSpread };
 
     public MeterReading Beep(Across x)
     {
@@ -118,7 +123,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             Winding = 1 + winding,
             Often = rest,
-            Electronic = op.Sensitivities.IsThroughElectronics(y, ohms),
+            AtWill = op.Sensitivities.IsThroughElectronics(y, ohms) ? ElectronicsLogSpread : 0,
         };
     }
 
@@ -206,6 +211,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         return MeterReading.Number(amps, Dimension.Ampere) with
         {
             Spread = spread ? LeakShare * Math.Abs(amps) + LeakAmps : 0,
+            OwnInstrument = true,
             FollowsSupply = true,
         };
     }

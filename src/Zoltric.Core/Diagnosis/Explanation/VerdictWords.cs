@@ -79,6 +79,12 @@ internal static class VerdictWords
                     && j.Judgement is Judgement.Low or Judgement.High => j.Judgement == Judgement.Low
                 ? "It takes less than it should: it is worn or dirty, or its circuit has a weak joint."
                 : "It takes more than it should: it is shorted in part, or works too hard.",
+            Probe.Residual => j.Judgement switch
+            {
+                Judgement.Ok => "What goes out comes home: nothing to speak of leaks.",
+                Judgement.High => "So much does not come home by these wires: it leaks to earth behind them.",
+                _ => "Less leaks than the suspects would have it.",
+            },
             Probe.Clamp when j.Judgement == Judgement.Low && TakenOut(j) is { } tag =>
                 $"Less flows with {tag} out: what was drawn goes through it.",
             Probe.Clamp or Probe.Amps => j.Judgement switch

@@ -96,7 +96,8 @@ internal static class Prediction
                 Often: shown.Often,
                 OfMains: shown.OfMains,
                 OfRatio: shown.OfRatio,
-                Electronic: shown.Electronic
+                AtWill: shown.AtWill,
+                OwnInstrument: shown.OwnInstrument
             )
             : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 

@@ -120,7 +120,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return Word(w.Answer, p, slip);
             case ReadingResult.OverLimit:
                 return p.Word == Answer.OverLimit ? 1 - slip
-                    : p.Word is null ? slip * 0.3 + (1 - slip) * (p.Electronic ? ElectronicsOver : OverRange(p.Mean))
+                    : p.Word is null ? slip * 0.3 + (1 - slip) * (p.AtWill > 0 ? ElectronicsOver : OverRange(p.Mean))
                     : slip * 0.3;
             case ReadingResult.Jumps:
                 return BadTip;
@@ -162,9 +162,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
                     near *= 1 - MotorShare;
                 }
-                if (p.Electronic)
+                if (p.AtWill > 0)
                 {
-                    flat += near * ElectronicsAtWill * LogNormal(n.Value, own.Mean, ElectronicsLogSpread);
+                    flat += near * ElectronicsAtWill * LogNormal(n.Value, own.Mean, p.AtWill);
                     near *= 1 - ElectronicsAtWill;
                 }
                 if (p.Joints is null)
@@ -202,9 +202,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         ChargeBy = 0.08,
         ChargeSpread = 0.04;
 
-    /// <summary>The same at a point that should have nothing, as a share of nominal volts; and in ohms what tips and leads add.</summary>
+    /// <summary>The same at a point that should have nothing, as a share of nominal volts; in ohms what tips and leads add, and what a
+    /// leakage clamp sees of
+    /// its neighbours, A.</summary>
     private const double StrayVolts = 0.01,
-        StrayOhms = 0.3;
+        StrayOhms = 0.3,
+        StrayLeak = 0.001;
 
     /// <summary>
     /// How often a motor reads as its copper does, or stands on two phases, and how widely that strays as a standard deviation of the
@@ -235,6 +238,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>Density of an honest reading that strays, all kinds together.</summary>
     private double Astray(double value, double mean, in Predicted p, Dimension d)
     {
+        var ownInstrument = p.OwnInstrument;
         var stray = StrayVolts * (p.OfMains ? _mains : _nominal);
         double Wide(double share, double by)
         {
@@ -246,7 +250,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     {
                         Dimension.Volt => stray,
                         Dimension.Ohm => StrayOhms,
-                        _ => 0.02,
+                        _ => ownInstrument ? StrayLeak : 0.02,
                     };
             return share * Normal.Density((value - mean) / spread) / spread;
         }
@@ -311,7 +315,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
-        var meterSigma = MeterSigma(p.Mean, dimension);
+        var meterSigma = p.OwnInstrument ? 0 : MeterSigma(p.Mean, dimension);
         if (p.OfMains && dimension == Dimension.Volt)
             meterSigma = double.Hypot(meterSigma, Induced * _mains);
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
@@ -374,6 +378,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             // A lever is read as anything else is; that it trips at all is not certain to the amp, and is open on two phases.
             return p.Often > 0 ? 0.5
                 : word == p.Word ? 0.9
+                // Nothing trips it: a second trouble, or it is worn.
+                : word == Answer.Bad ? 0.03
                 : 0.1;
         if (word is Answer.Good or Answer.Bad or Answer.Unsure)
             // A look is weak evidence: a blown fuse often looks good (common practice, no source).

@@ -15,7 +15,10 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Winding">One more than the index of the motor whose windings are read; 0 for none.</param>
 /// <param name="OfMains">True for what goes with the mains, and not with a battery or a supply behind them.</param>
 /// <param name="OfRatio">How much of it goes with what a transformer makes of the mains, 0 to 1.</param>
-/// <param name="Electronic">True for ohms that go through electronics, which a meter reads as it likes.</param>
+/// <param name="AtWill">
+/// How widely ohms through electronics or damp stray, as a standard deviation of the logarithm; 0 for what does not.
+/// </param>
+/// <param name="OwnInstrument">True where the spread is that of an instrument of its own, and the meter's adds nothing.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -32,7 +35,8 @@ internal readonly record struct Predicted(
     double Often = 0,
     bool OfMains = false,
     double OfRatio = 0,
-    bool Electronic = false
+    double AtWill = 0,
+    bool OwnInstrument = false
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

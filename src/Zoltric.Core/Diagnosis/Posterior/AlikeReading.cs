@@ -5,8 +5,9 @@ using Zoltric.Core.Diagnosis.Observation;
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
-/// The last reading of ohms, or of capacity, across the same two points. By how far the parts there are off the sheet within their
-/// tolerance it has shown, and at the next reading they are off by as much: it is counted once, however often it is read.
+/// The last reading of ohms, or of capacity, across the same two points, or of volts on the way home in the same setup. By how far the
+/// parts there are off the sheet within their tolerance it has shown, and at the next reading they are off by as much: it is counted once,
+/// however often it is read.
 /// </summary>
 /// <remarks>Source: the conditional normal distribution of one of two correlated readings, any textbook of statistics.</remarks>
 internal sealed class AlikeReading
@@ -36,7 +37,11 @@ internal sealed class AlikeReading
     /// <param name="period">Parts put in before the reading: what was read before one was put in is of another machine.</param>
     public static AlikeReading? Before(FaultSpace space, Likelihood likelihood, IEnumerable<Weighed> evidence, Reading reading, int period)
     {
-        if (reading.Test.Probe.Dimension is not (Dimension.Ohm or Dimension.Microfarad) || reading.Steady is not ReadingResult.Number)
+        if (reading.Steady is not ReadingResult.Number { Value: var value })
+            return null;
+        if (reading.Test.Probe is Probe.Volts { Function: VoltsFunction.Dc } volts)
+            return BeforeVolts(space, likelihood, evidence, reading, volts, value, period);
+        if (reading.Test.Probe.Dimension is not (Dimension.Ohm or Dimension.Microfarad))
             return null;
         var tips = reading.Test.Probe.Tips;
         var winding = space.PredictHealthy(reading.Test).Winding;
@@ -51,6 +56,41 @@ internal sealed class AlikeReading
                     || tips.SequenceEqual(other.Reverse())
                     || winding > 0 && space.PredictHealthy(w.Reading.Test).Winding == winding
                 )
+            )
+                return new AlikeReading(space, likelihood, w.Reading.Test, n);
+        return null;
+    }
+
+    /// <summary>Two points of one net read the same within this share and this much of nominal volts; estimates.</summary>
+    private const double OneNet = 0.1,
+        OneNetVolts = 0.002;
+
+    /// <summary>
+    /// From this share of nominal volts on, what readings have in common is learnt as the supply's; below it, on the way home, here.
+    /// </summary>
+    private const double WayHome = 0.3;
+
+    private static AlikeReading? BeforeVolts(
+        FaultSpace space,
+        Likelihood likelihood,
+        IEnumerable<Weighed> evidence,
+        Reading reading,
+        Probe.Volts volts,
+        double value,
+        int period
+    )
+    {
+        var nominal = space.Circuit.NominalVolts;
+        if (Math.Abs(value) is var size && (size > WayHome * nominal || size < OneNetVolts * nominal))
+            return null;
+        foreach (var w in evidence.Reverse())
+            if (
+                w.Period == period
+                && w.Reading
+                    is { Doubtful: false, Steady: ReadingResult.Number n, Test.Probe: Probe.Volts { Function: VoltsFunction.Dc } v }
+                && v.Q == volts.Q
+                && w.Reading.Test.Setup.Equals(reading.Test.Setup)
+                && Math.Abs(n.Value - value) <= OneNet * size + OneNetVolts * nominal
             )
                 return new AlikeReading(space, likelihood, w.Reading.Test, n);
         return null;
@@ -82,6 +122,8 @@ internal sealed class AlikeReading
             now is not { Word: null, Ghost: false, Joints: null, Spread: > 0 }
             || then is not { Word: null, Ghost: false, Joints: null, Spread: > 0 }
         )
+            return now;
+        if (_dimension == Dimension.Volt && Math.Abs(now.Mean - then.Mean) > OneNet * Math.Abs(now.Mean))
             return now;
         if (Math.Abs(now.Mean - then.Mean) > MostApart * Math.Max(Math.Abs(now.Mean), Math.Abs(then.Mean)))
             return now;

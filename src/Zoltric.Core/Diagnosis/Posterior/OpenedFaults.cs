@@ -29,6 +29,7 @@ internal static class OpenedFaults
     /// Odds that a joint or contact comes and goes, against its being open for good, and the same for a winding; estimates.
     /// </summary>
     private const double ComesAndGoes = 0.4,
+        ElectronicsComeAndGo = 0.2,
         WindingComesAndGoes = 0.05;
 
     /// <summary>Odds of a fuse that comes and goes in its clips: one that has blown stays so; estimate.</summary>
@@ -233,7 +234,7 @@ internal static class OpenedFaults
     /// </summary>
     private static double? LargestLeak(FaultSpace space, Belief belief)
     {
-        if (belief.Counted.Any(e => e.Reading is { Test.Probe: Probe.Insulation, Result: ReadingResult.Number }))
+        if (belief.Counted.Any(e => e.Reading is { Test.Probe: Probe.Insulation or Probe.Residual, Result: ReadingResult.Number }))
             return LeakOhms[^1];
         var residual = space
             .Circuit.Parts.Select(p => p.Model.Residual is { } rule ? p.NominalVolts / rule.Amps : 0)
@@ -325,7 +326,12 @@ internal static class OpenedFaults
                     * (
                         part?.Kind is Circuits.Kinds.Fuse
                             ? FuseComesAndGoes * part.Odds
-                            : s.Odds * (winding ? WindingComesAndGoes : ComesAndGoes)
+                            : s.Odds
+                                * (
+                                    winding && part!.Kind.IsElectronic ? ElectronicsComeAndGo
+                                    : winding ? WindingComesAndGoes
+                                    : ComesAndGoes
+                                )
                     ),
             };
         }
