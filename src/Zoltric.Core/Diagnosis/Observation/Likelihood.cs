@@ -162,6 +162,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
                     near *= 1 - MotorShare;
                 }
+                if (dimension == Dimension.Volt && p.Spread > MostlyLeak * Math.Abs(p.Mean) && Math.Abs(p.Mean) < MostLeakVolts * _nominal)
+                {
+                    var none = MeterSigma(0, dimension);
+                    flat += near * LeaksNothing * Normal.Density(n.Value / none) / none;
+                    near *= 1 - LeaksNothing;
+                }
                 if (p.AtWill > 0)
                 {
                     flat += near * ElectronicsAtWill * LogNormal(n.Value, own.Mean, p.AtWill);
@@ -232,6 +238,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double ElectronicsAtWill = 0.7,
         ElectronicsOver = 0.4;
+
+    /// <summary>
+    /// Volts that stray by this share of themselves, and are no more than so much of nominal, are what something lets through that is off:
+    /// how often it lets through nothing; estimates.
+    /// </summary>
+    private const double MostlyLeak = 0.4,
+        MostLeakVolts = 0.2,
+        LeaksNothing = 0.35;
 
     private readonly bool _battery = circuit.Sources.Any(s => s.Kind is Circuits.Kinds.Battery);
 
