@@ -500,11 +500,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         return most;
     }
 
-    /// <summary>Density of volts at a point that has none: they stray as those of a dead point of the sheet do.</summary>
+    /// <summary>How often what is not drawn leaves a dead zero where it leaves next to nothing; estimate.</summary>
+    private const double DeadZero = 0.1;
+
+    /// <summary>
+    /// Density of volts at a point that has none: they stray as those of a dead point of the sheet do, and are a dead zero less often,
+    /// since
+    /// something is there.
+    /// </summary>
     private double NearNothing(double value, bool ofMains)
     {
         var s = ofMains ? double.Hypot(MeterSigma(0, Dimension.Volt), Induced * _mains) : MeterSigma(0, Dimension.Volt);
-        return (1 - AstrayShare) * Normal.Density(value / s) / s
+        return DeadZero * (1 - AstrayShare) * Normal.Density(value / s) / s
             + Astray(value, 0, new Predicted(0, 0, true, null, double.NaN, 0, OfMains: ofMains), Dimension.Volt);
     }
 
