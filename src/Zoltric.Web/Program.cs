@@ -84,8 +84,7 @@ builder.Services.Configure<FormOptions>(o =>
 builder.WebHost.ConfigureKestrel(o => o.Limits.MaxRequestBodySize = JobFileReader.MostBytes + 1024 * 1024);
 
 var app = builder.Build();
-app.UseExceptionHandler(new ExceptionHandlerOptions { StatusCodeSelector = e => e is BadHttpRequestException b ? b.StatusCode : 500 });
-app.UseStatusCodePages();
+app.UseErrorPages();
 app.Use(
     async (context, next) =>
     {

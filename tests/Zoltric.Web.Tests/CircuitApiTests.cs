@@ -218,6 +218,28 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     public async Task What_is_not_there_is_not_found(string path) =>
         (await server.Client.GetAsync(path, TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 
+    /// <summary>A person reads a page with a way on, a program problem details (RFC 9457), each with the same status.</summary>
+    [Theory]
+    [InlineData("/jobs/99/trace", "text/html,application/xhtml+xml", "text/html")]
+    [InlineData("/jobs/99/trace", "application/json", "application/problem+json")]
+    [InlineData("/api/v1/nowhere", "text/html,*/*", "application/problem+json")]
+    public async Task What_cannot_be_shown_is_said_to_a_person_in_a_page(string path, string accepts, string type)
+    {
+        using var request = new HttpRequestMessage(HttpMethod.Get, path);
+        request.Headers.Add("Accept", accepts);
+        using var answer = await server.Client.SendAsync(request, TestContext.Current.CancellationToken);
+        answer.StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        answer.Content.Headers.ContentType!.MediaType.ShouldBe(type);
+        var body = await answer.Content.ReadAsStringAsync(TestContext.Current.CancellationToken);
+        if (type == "text/html")
+        {
+            body.ShouldContain("There is nothing at this address");
+            body.ShouldContain("To the open jobs");
+        }
+        else
+            body.ShouldContain("\"status\":404");
+    }
+
     [Fact]
     public async Task The_JSON_twin_is_taken_wherever_the_text_is()
     {

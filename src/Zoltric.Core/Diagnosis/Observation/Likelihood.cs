@@ -162,9 +162,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
                     near *= 1 - MotorShare;
                 }
-                if (dimension == Dimension.Volt && p.Spread > MostlyLeak * Math.Abs(p.Mean) && Math.Abs(p.Mean) < MostLeakVolts * _nominal)
+                if (
+                    dimension == Dimension.Volt
+                    && p.Spread > MostlyLeak * Math.Abs(p.Mean)
+                    && Math.Abs(p.Mean) < MostLeakVolts * _nominal
+                    && MeterSigma(0, dimension) is var none
+                    && Math.Abs(p.Mean) > 2 * none
+                )
                 {
-                    var none = MeterSigma(0, dimension);
                     flat += near * LeaksNothing * Normal.Density(n.Value / none) / none;
                     near *= 1 - LeaksNothing;
                 }

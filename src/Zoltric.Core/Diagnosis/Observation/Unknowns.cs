@@ -115,7 +115,8 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     {
         if (f.OfMains)
             return ReadMains(f, value, honest, flat);
-        if (f.Gain == 0 && f.Shared == 0)
+        // What can teach nothing is not weighed both ways: it would drop the account of an earlier slip.
+        if (f.Gain * f.Gain * _likelier.SupplyVariance + f.Shared * f.Shared < Negligible * f.Variance)
             return honest * _likelier.Density(f, value) + flat;
         Account best = default,
             second = default;
@@ -145,6 +146,9 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
         _ratioVariance = (float)(_ratioVariance - believed * f.Gain * ratio * ratio);
         return inlier + flat;
     }
+
+    /// <summary>Less than this of a reading's own variance comes from what readings share.</summary>
+    private const double Negligible = 0.0025;
 
     /// <summary>Within so many standard deviations a supply that has moved explains nothing better.</summary>
     private const double NearEnough = 2;
