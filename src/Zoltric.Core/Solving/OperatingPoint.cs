@@ -242,7 +242,6 @@ public sealed class OperatingPoint
         return apart;
     }
 
-    /// <summary>The base state by itself, without the fault.</summary>
     /// <summary>
     /// Amps of a part as a meter in series shows them: a flame lets so much through, whatever alternating volts stand behind it.
     /// </summary>
@@ -255,6 +254,7 @@ public sealed class OperatingPoint
         return Math.Min(amps, limit);
     }
 
+    /// <summary>The base state by itself, without the fault.</summary>
     internal OperatingPoint Unfaulted() => new(_network, _base, null, [], null, FaultSet.None, State, null, _base.Unchanged);
 
     /// <summary>What conductors join: as in its switching state, or in a graph of its own.</summary>

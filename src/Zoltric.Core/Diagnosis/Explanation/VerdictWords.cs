@@ -184,7 +184,9 @@ internal static class VerdictWords
                 Judgement.Low when j.Expected.ByOtherWinding => "Fewer ohms than the motor's other terminals read: turns are shorted.",
                 Judgement.Ok => "As a sound part reads; ohms say nothing of what it carries under load.",
                 Judgement.High => "More ohms than a sound part has.",
-                _ when TakenOut(j) is { } tag && j.Circuit.FindPart(tag) is { Kind: Circuits.Kinds.Load } =>
+                _ when TakenOut(j) is { } tag
+                        && j.Circuit.FindPart(tag) is { Kind: Circuits.Kinds.Load }
+                        && j.Reading.Test.Probe.Tips.All(t => t.Tag == tag && t.Side != TerminalSide.Loom) =>
                     "Fewer ohms than it should have: it is shorted inside.",
                 _ => "Fewer ohms than a sound part has: a path to somewhere.",
             };

@@ -213,9 +213,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         ChargeBy = 0.08,
         ChargeSpread = 0.04;
 
-    /// <summary>The same at a point that should have nothing, as a share of nominal volts; in ohms what tips and leads add, and what a
-    /// leakage clamp sees of
-    /// its neighbours, A.</summary>
+    /// <summary>
+    /// The same at a point that should have nothing, as a share of nominal volts; in ohms what tips and leads add; and what a leakage clamp
+    /// sees of its neighbours, A.
+    /// </summary>
     private const double StrayVolts = 0.01,
         StrayOhms = 0.3,
         StrayLeak = 0.001;
@@ -475,7 +476,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                             : SupplySpread
                         )
                 );
-            if (links.Count > 2)
+            if (links.Count > 2 && links[0].Ac != 0)
                 yield return (Math.Sqrt(3) * links[0].Ac.Magnitude, Math.Sqrt(3) * MainsSpread * links[0].Ac.Magnitude);
         }
         foreach (var winding in circuit.Parts.Where(p => p.Model.Coupling is not null))
@@ -509,9 +510,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double DeadZero = 0.1;
 
     /// <summary>
-    /// Density of volts at a point that has none: they stray as those of a dead point of the sheet do, and are a dead zero less often,
-    /// since
-    /// something is there.
+    /// Density of volts at a point that has none: they stray as those of a dead point of the sheet do. Something is there, so that a dead
+    /// zero is less likely.
     /// </summary>
     private double NearNothing(double value, bool ofMains)
     {
