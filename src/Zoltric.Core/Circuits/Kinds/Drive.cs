@@ -12,7 +12,6 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Drive : PartKind
 {
     public override string Word => "drive";
-    public override bool IsElectronic => true;
     public override string Spoken => "inverter drive";
     public override bool Converts => true;
     public override bool TakesCondition => true;

@@ -308,7 +308,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private double Ghost(double value, in Predicted p, Dimension d)
     {
-        var s = p.OfMains ? double.Hypot(MeterSigma(p.Mean, d), Induced * _mains) : MeterSigma(p.Mean, d);
+        var s = Picked(MeterSigma(p.Mean, d), p.OfMains);
         var wide = GhostShare * _nominal + 0.5 * Math.Abs(p.Mean);
         var ghost =
             0.35 * Normal.Density(value / s) / s
@@ -333,11 +333,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Induced = 0.0015;
 
+    /// <summary>Standard deviation of volts with what the leads pick up, V.</summary>
+    private double Picked(double meterSigma, bool ofMains) => ofMains ? double.Hypot(meterSigma, Induced * _mains) : meterSigma;
+
     private Foreseen Own(in Predicted p, Dimension dimension, ref Unknowns unknowns)
     {
         var meterSigma = p.OwnInstrument ? 0 : MeterSigma(p.Mean, dimension);
-        if (p.OfMains && dimension == Dimension.Volt)
-            meterSigma = double.Hypot(meterSigma, Induced * _mains);
+        if (dimension == Dimension.Volt)
+            meterSigma = Picked(meterSigma, p.OfMains);
         var shared = p.FollowsSupply && dimension == Dimension.Volt && Math.Abs(p.Mean) > 0.3 * _nominal ? Math.Sqrt(Common) * p.Spread : 0;
         var (mean, variance) = (p.Mean + Leads(dimension), meterSigma * meterSigma + p.Spread * p.Spread - shared * shared);
         if (p.Joints is { } moves)
@@ -515,7 +518,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private double NearNothing(double value, bool ofMains)
     {
-        var s = ofMains ? double.Hypot(MeterSigma(0, Dimension.Volt), Induced * _mains) : MeterSigma(0, Dimension.Volt);
+        var s = Picked(MeterSigma(0, Dimension.Volt), ofMains);
         return DeadZero * (1 - AstrayShare) * Normal.Density(value / s) / s
             + Astray(value, 0, new Predicted(0, 0, true, null, double.NaN, 0, OfMains: ofMains), Dimension.Volt);
     }
