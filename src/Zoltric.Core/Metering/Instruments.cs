@@ -1,3 +1,4 @@
+using System.Numerics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Solving.Linear;
@@ -45,6 +46,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             FollowsSupply = true,
             OfMains = true,
             OfRatio = spread ? op.Sensitivities.OfRatio(y, volts) : 0,
+            AtWill = IsFedByMotor(y, Potentials.Across(y, p, q)) ? BackFedLogSpread : 0,
         };
     }
 
@@ -84,8 +86,20 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var amps = 0.0;
         foreach (var way in ways)
             amps = Math.Max(amps, Math.Abs(way));
-        if (op.Phasors is null || amps < ClampLeast)
+        if (amps < ClampLeast)
             return 0;
+        // What the wire takes is the motor's, not a small load beside it.
+        foreach (var (_, most) in MotorsOnTwoPhases())
+            if (amps > 0.5 * most)
+                return TwoPhaseTimes;
+        return 0;
+    }
+
+    /// <summary>Three-phase motors, by index, of which one element takes far less than another, and the most that one takes, A.</summary>
+    private IEnumerable<(int Part, double Most)> MotorsOnTwoPhases()
+    {
+        if (op.Phasors is null)
+            yield break;
         for (var part = 0; part < op.Circuit.Parts.Count; part++)
         {
             var links = op.Circuit.Parts[part].Model.Links;
@@ -95,11 +109,35 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             for (var l = 0; l < links.Count; l++)
                 if (Math.Abs(op.LinkAmps(part, l)) is var a)
                     (least, most) = (Math.Min(least, a), Math.Max(most, a));
-            // What the wire takes is the motor's, not a small load beside it.
-            if (most > ClampLeast && least < Uneven * most && amps > 0.5 * most)
-                return TwoPhaseTimes;
+            if (most > ClampLeast && least < Uneven * most)
+                yield return (part, most);
         }
-        return 0;
+    }
+
+    /// <summary>
+    /// Standard deviation of the logarithm of what a three-phase motor that lost a phase puts on the dead wire: a rotor that turns makes
+    /// nearly the whole volts there, one that stands half of them or less; estimate.
+    /// </summary>
+    private const double BackFedLogSpread = 0.5;
+
+    /// <summary>Share of the impedance between two points above which what stands there comes through a part; estimate.</summary>
+    private const double MostlyThrough = 0.3;
+
+    /// <summary>True where the volts between two points come through a three-phase motor that runs on two phases.</summary>
+    /// <param name="y">Phasors with unit current between the points, Ω.</param>
+    /// <param name="impedance">Between the points, Ω.</param>
+    private bool IsFedByMotor(Complex[] y, Complex impedance)
+    {
+        foreach (var (part, _) in MotorsOnTwoPhases())
+        {
+            var lost = 0.0;
+            foreach (var b in op.Network.Layout.LinkBranches[part])
+                if (Potentials.Across(y, op.Network.A(b), op.Network.B(b)).Magnitude is var across)
+                    lost += op.G(b) * across * across;
+            if (lost > MostlyThrough * impedance.Magnitude)
+                return true;
+        }
+        return false;
     }
 
     private MeterReading Ohms(Across x, double most, bool withSpread)

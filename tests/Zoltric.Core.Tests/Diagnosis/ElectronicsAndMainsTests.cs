@@ -1,6 +1,9 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -111,6 +114,39 @@ public sealed class ElectronicsAndMainsTests
         path G2.- -[w12]- GND1
         function "lift lowers": Y1 when hand=DOWN
         function "battery charges": V G1.+ G1.- >= 13.5V when engine=RUNNING
+        """;
+
+    private const string Pump = """
+        sheet "Sump pump"
+        machine "Sump pump" family industrial
+        nominal 24V dc
+        control main: OFF*, ON
+        control run: OFF*, ON
+        part N1 mains 400V 3ph at "cabinet"
+        part Q1 isolator 3pole at "cabinet"
+          closed 1-2 when main=ON
+          closed 3-4 when main=ON
+          closed 5-6 when main=ON
+        part K1 contactor 24V 60ohm at "cabinet"
+        part M1 motor3 400V 2200W star at "pit"
+        part U1 psu 400V:24V 5A at "cabinet"
+        part S1 switch "run switch" at "cabinet"
+          closed 1-2 when run=ON
+        part SP3 splice "L3 bar" at "cabinet"
+        part T1 transformer 230V:24V 50VA at "cabinet"
+        part H1 lamp 24V 5W at "cabinet"
+        path N1.L1 -[w1]- Q1.1>2 -[w2]- K1.1>2 -[w3]- M1.U
+        path N1.L2 -[w4]- Q1.3>4 -[w5]- K1.3>4 -[w6]- M1.V
+        path N1.L3 -[w7]- Q1.5>6 -[w8]- SP3 -[w9]- K1.5>6 -[w10]- M1.W
+        path SP3 -[w11]- T1.P1
+        path T1.P2 -[w12]- N1.N
+        path T1.S1 -[w18]- H1 -[w19]- T1.S2
+        path Q1.2 -[w13]- U1.L
+        path Q1.4 -[w14]- U1.N
+        path U1.+ -[w15]- S1 -[w16]- K1.A1
+        path K1.A2 -[w17]- U1.-
+        function "pump runs": M1 when main=ON and run=ON
+        function "lamp lights": H1 when main=ON
         """;
 
     private static Findings Diagnose(string sheet, params string[] lines)
@@ -277,5 +313,46 @@ public sealed class ElectronicsAndMainsTests
         Read("burner=LIT : A E1", "E1 dirty 0.6uA").ShouldBe(0.6e-6, 1e-7);
         var f = Diagnose(Dryer, "burner=LIT : A E1 = 0.6uA");
         f.Suspects[0].Faults[0].ToString().ShouldStartWith("E1 dirty 0.6");
+    }
+
+    /// <summary>
+    /// A motor on two phases feeds the dead wire with what its rotor makes of it: from a third of the line volts to nearly all. On a
+    /// machine
+    /// with mains beside 24 V, 220 V are no figure that a slip makes as easily as 12 V.
+    /// </summary>
+    [Theory]
+    [InlineData(170)]
+    [InlineData(200)]
+    [InlineData(225)]
+    [InlineData(260)]
+    public void What_a_motor_makes_on_its_dead_phase_points_to_that_phase(double volts)
+    {
+        var f = Diagnose(
+            Pump,
+            "main=ON run=ON : sees M1 = dead",
+            "main=ON run=ON : VAC K1.1 K1.3 = 401V",
+            FormattableString.Invariant($"main=ON run=ON : VAC K1.1 K1.5 = {volts}V")
+        );
+        new[] { "w9", "SP3", "w8", "Q1", "w7" }.Sum(t => Share(f, t)).ShouldBeGreaterThan(0.5);
+        (Share(f, "S1") + Share(f, "U1")).ShouldBeLessThan(0.1);
+        f.OffSheet.ShouldBeLessThan(0.35);
+    }
+
+    /// <summary>An open at a splice leans on one reading to it; from one far end to the other no tip is on the splice.</summary>
+    [Fact]
+    public void A_splice_that_one_reading_convicts_is_read_across_without_touching_it()
+    {
+        var space = new FaultSpace(new Machine(SheetReader.Read(Pump).Value!));
+        Reading[] readings =
+        [
+            DemoSheets.Line(space.Circuit, "main=ON : sees \"lamp lights\" = dead"),
+            DemoSheets.Line(space.Circuit, "off N1 : ohm SP3 T1.P1 = OL"),
+        ];
+        var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
+        new Candidates(space, readings, Limits.None)
+            .All(weights)
+            .Select(t => t.ToString())
+            .ToList()
+            .ShouldContain("off N1, off U1 : ohm Q1.6 T1.P1");
     }
 }

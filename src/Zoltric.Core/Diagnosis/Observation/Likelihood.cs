@@ -147,7 +147,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             }
             case ReadingResult.Number n:
             {
-                var flat = slip * Slipped(n.Value, dimension);
+                var flat = slip * Slipped(n.Value, dimension, p.OfMains);
                 if (p.Word is not null)
                     return flat;
                 if (p.Ghost)
@@ -372,9 +372,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double TouchesNothing = 0.1;
 
     /// <summary>Density of a reading that is a slip: of volts a dead zero is likelier than any other figure.</summary>
-    private double Slipped(double value, Dimension d)
+    private double Slipped(double value, Dimension d, bool ofMains)
     {
-        var flat = Flat(value, d);
+        var flat = Flat(value, d, ofMains);
         if (d != Dimension.Volt)
             return flat;
         var s = MeterSigma(0, d) + NothingBy * _nominal;
@@ -384,11 +384,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>What a tip in the air shows, as a share of nominal volts; estimate.</summary>
     private const double NothingBy = 0.001;
 
-    /// <summary>Density of a reading about which nothing is known.</summary>
-    public double Flat(double value, Dimension d) =>
+    /// <summary>
+    /// Density of a reading about which nothing is known: volts anywhere up to the highest there are, on a machine with mains beside its
+    /// own
+    /// volts up to either.
+    /// </summary>
+    /// <param name="ofMains">True where the sheet has alternating volts there.</param>
+    private double Flat(double value, Dimension d, bool ofMains) =>
         d switch
         {
-            Dimension.Volt => 1 / (1.4 * _nominal),
+            Dimension.Volt when ofMains && _highest > _nominal => 0.5 / (1.4 * _highest)
+                + (Math.Abs(value) <= 1.4 * _nominal ? 0.5 / (1.4 * _nominal) : 0),
+            Dimension.Volt => 1 / (1.4 * (Math.Abs(value) <= 1.4 * _nominal ? _nominal : Math.Max(_highest, _nominal))),
             // One over what fifty amps hold of it.
             Dimension.Ampere => 0.25 / (1 + Math.Abs(value)),
             // Ohms spread evenly over seven decades.
@@ -464,6 +471,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>Volts that sources and transformers of the sheet give, and how far those stray, V.</summary>
     private readonly (double Volts, double Spread)[] _levels = Levels(circuit).ToArray();
 
+    /// <summary>The highest volts that sources of the sheet give, V.</summary>
+    private readonly double _highest = Levels(circuit).Select(l => l.Volts).DefaultIfEmpty(0).Max();
+
     private static IEnumerable<(double Volts, double Spread)> Levels(Circuit circuit)
     {
         foreach (var source in circuit.Sources)
@@ -530,10 +540,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     public double OffSheet(ReadingResult result, Dimension dimension, bool ofMains = false) =>
         result switch
         {
-            ReadingResult.Number n when dimension == Dimension.Volt => 0.5 * Flat(n.Value, dimension)
+            ReadingResult.Number n when dimension == Dimension.Volt => 0.5 * Flat(n.Value, dimension, ofMains)
                 + 0.3 * NearNothing(n.Value, ofMains)
                 + 0.2 * NearSupply(n.Value),
-            ReadingResult.Number n => Flat(n.Value, dimension),
+            ReadingResult.Number n => Flat(n.Value, dimension, ofMains),
             ReadingResult.Range r => Math.Clamp(
                 0.4 * (r.High - r.Low) / Span(dimension)
                     + (r.Low <= 0 && r.High >= 0 ? 0.3 : 0)

@@ -317,6 +317,24 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 yield return new Test(new Setup(off, steps), new Probe.Ohms(new Across($"{p} {q}", new ProbePoint(p), new ProbePoint(q))));
     }
 
+    /// <summary>
+    /// From the far end of one wire at a stud or splice to that of each other: whether the point itself joins them, with no tip on it.
+    /// </summary>
+    private IEnumerable<Across> AcrossPoint(string tag)
+    {
+        var ends = _circuit
+            .Wires.Where(w => w.From.Tag == tag != (w.To.Tag == tag))
+            .Select(w => w.From.Tag == tag ? w.To : w.From)
+            .Distinct()
+            .Take(MostLugs)
+            .ToList();
+        foreach (var end in ends.Skip(1))
+            yield return new Across($"{ends[0]} {end}", new ProbePoint(ends[0]), new ProbePoint(end));
+    }
+
+    /// <summary>More wires than this at one point are not read one by one.</summary>
+    private const int MostLugs = 8;
+
     private IEnumerable<Test> AcrossUnit(string unit, IReadOnlyList<Intervention> off)
     {
         if (_circuit.FindWire(unit) is { } wire)
@@ -341,6 +359,9 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
         var tag = unit.Split(':')[0];
         var part = _circuit.FindPart(tag)!;
+        if (part.Model.IsPoint)
+            foreach (var x in AcrossPoint(tag))
+                yield return new Test(new Setup(off, []), new Probe.Ohms(x));
         if (part.Model.IsPoint || part.Kind.IsSource)
             yield break;
         if (part.Kind is PinRow)
