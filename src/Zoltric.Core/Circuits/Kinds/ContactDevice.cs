@@ -9,6 +9,9 @@ public abstract class ContactDevice : PartKind
     public override bool TakesContactLines => true;
     public override IReadOnlyList<Dimension> Takes => [Dimension.Celsius, Dimension.Volt, Dimension.Ampere];
 
+    /// <summary>Ohms of a burnt contact where none are said; an estimate.</summary>
+    private const double WornOhms = 2;
+
     public override PartModel Describe(Part part)
     {
         var pairs = new List<(string A, string B)>();
@@ -41,6 +44,10 @@ public abstract class ContactDevice : PartKind
             modes.Add(new("resists" + named, new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
             modes.Add(new("stuck-closed" + named, new FaultEffect.Closed(0), 0));
         }
+        // Words for the same as a person finds it: it is not made where it should be, its contact is burnt, it does not come back.
+        modes.Add(new("misadjusted", new FaultEffect.Open(all), 0));
+        modes.Add(new("worn", new FaultEffect.Series(all), 0) { Value = Dimension.Ohm, DefaultValue = WornOhms });
+        modes.Add(new("sticks", new FaultEffect.Closed(all), 0));
         return new PartModel
         {
             Terminals = terminals,

@@ -1,9 +1,12 @@
+using System.Numerics;
+
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
-/// Inverter drive, <c>drive 400V 4kW when run=ON</c>: L1, L2, L3 in, U, V, W out, its direct-current link at + and -. Fed and with its
-/// condition true it gives the line's volts at U, V, W, as at full speed; otherwise nothing at all. Its link holds 1.35 times the line
-/// volts and keeps them for minutes after it is isolated, which is said before every dead test at it.
+/// Inverter drive, <c>drive 400V 4kW speed=60% when run=ON</c>: L1, L2, L3 in, U, V, W out, its direct-current link at + and -. Fed and
+/// with its condition true it gives the line's volts at U, V, W, or the stated share of its rated volts, since volts go with speed;
+/// otherwise nothing at all. Its link holds 1.35 times the line volts and keeps them for minutes after it is isolated, which is said before
+/// every dead test at it.
 /// </summary>
 /// <remarks>
 /// Mean of a three-phase bridge, 3√2/π of the line volts: any textbook of power electronics. A meter without a filter reads other volts at
@@ -18,6 +21,9 @@ public sealed class Drive : PartKind
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Watt];
     public override IReadOnlyList<string> StoredEnergy => ["capacitor"];
 
+    public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
+        new Dictionary<string, Dimension> { ["speed"] = Dimension.Percent };
+
     private const double AliveShare = 0.7,
         StartMs = 500,
         DefaultWatts = 4000;
@@ -30,6 +36,9 @@ public sealed class Drive : PartKind
 
     private const double LinkOhms = 1;
 
+    /// <summary>Holds the middle of its output where the line's is; far more than any motor; an estimate.</summary>
+    private const double MiddleOhms = 1e6;
+
     private static readonly (string A, string B)[] Poles = [("L1", "U"), ("L2", "V"), ("L3", "W")];
 
     /// <summary>Volts of its link at those line volts.</summary>
@@ -39,8 +48,34 @@ public sealed class Drive : PartKind
     {
         var volts = Load.RatedVolts(part);
         var amps = (part.Value(Dimension.Watt) ?? DefaultWatts) / (Math.Sqrt(3) * volts);
-        var runs = new ClosedRule.ByControls([Condition.Powered(part.Tag, part.When)], []);
+        var runs = Condition.Powered(part.Tag, part.When);
         var sense = 3 * volts * volts / OwnWatts;
+        var loss = LossShare * volts / Math.Sqrt(3) / amps;
+        // At full speed the line itself; below it volts of its own about the middle of its link, which stands where the line's middle does.
+        Link[] output = part.NamedValue("speed") is { } speed
+            ?
+            [
+                .. Poles.Select(
+                    (p, i) =>
+                        (Link)
+                            new Link.Source(p.B, p.B, "middle", 0, loss, loss, double.PositiveInfinity, runs)
+                            {
+                                Ac = Complex.FromPolarCoordinates(speed / 100 * volts / Math.Sqrt(3), -i * 2 * Math.PI / 3),
+                            }
+                ),
+                .. Poles.Select(p => (Link)new Link.Resistance($"{p.A}-middle", p.A, "middle", MiddleOhms, Spread.Leakage)),
+            ]
+            :
+            [
+                .. Poles.Select(p =>
+                    (Link)
+                        new Link.Contact($"{p.A}-{p.B}", p.A, p.B, new ClosedRule.ByControls([runs], []))
+                        {
+                            ClosedOhms = loss,
+                            LogSpread = Spread.Load,
+                        }
+                ),
+            ];
         return new PartModel
         {
             Terminals = ["L1", "L2", "L3", "U", "V", "W", "+", "-"],
@@ -50,14 +85,7 @@ public sealed class Drive : PartKind
                 new Link.Resistance("L1-L2", "L1", "L2", sense, Spread.Load),
                 new Link.Resistance("L2-L3", "L2", "L3", sense, Spread.Load),
                 new Link.Resistance("L3-L1", "L3", "L1", sense, Spread.Load),
-                .. Poles.Select(p =>
-                    (Link)
-                        new Link.Contact($"{p.A}-{p.B}", p.A, p.B, runs)
-                        {
-                            ClosedOhms = LossShare * volts / Math.Sqrt(3) / amps,
-                            LogSpread = Spread.Load,
-                        }
-                ),
+                .. output,
                 new Link.Source(
                     "link",
                     "+",
