@@ -38,10 +38,40 @@ public static partial class SheetChecker
             .. WireSizes(circuit, graph, where),
             .. Unprotected(circuit, graph, where),
             .. Volts(circuit, where),
+            .. SeriesBatteries(circuit, where),
             .. Halves(circuit, where),
             .. PhaseOrder(circuit, machine, where),
             .. ModuleVolts(circuit, where),
         ];
+    }
+
+    /// <summary>
+    /// Volts are read to the first source's negative when the sheet is silent. With batteries in series that may be the middle of them,
+    /// where
+    /// nobody puts the black lead.
+    /// </summary>
+    private static IEnumerable<Problem> SeriesBatteries(Circuit circuit, Places where)
+    {
+        if (circuit.Reference is not null)
+            yield break;
+        var nets = Nets.Of(circuit);
+        var batteries = circuit.Parts.Where(p => p.Kind is Battery).ToList();
+        var (first, lowest) = (circuit.ReferencePoint, circuit.ReferencePoint);
+        for (var step = 0; step < batteries.Count; step++)
+            if (batteries.Find(b => nets.SameNet(new Terminal(b.Tag, "+"), lowest)) is { } below)
+                lowest = new Terminal(below.Tag, "-");
+        if (lowest != first)
+            yield return where.Mended(
+                where.Part(
+                    Severity.Warning,
+                    first.Tag,
+                    $"Volts are read to {first}, which is the middle of batteries in series.",
+                    first.Tag,
+                    $"write  reference {lowest}"
+                ),
+                new Regex($@"^\s*part\s+{Regex.Escape(first.Tag)}\b"),
+                found => $"reference {lowest}\n{found}"
+            );
     }
 
     /// <summary>Monitors that have all three phases in the wrong order, and so never hold.</summary>

@@ -261,7 +261,7 @@ public static class Diagnostician
         var candidates = new Candidates(space, readings, options.Limits);
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
-        var gain = new Gain(space, basis, readings);
+        var gain = new Gain(space, basis, readings, doubt is null ? null : SameJoint(groups).Select(g => g.Site).ToHashSet());
         if (solved)
             return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
         var tests = Allowed(isolation, candidates.All(basis));
@@ -281,7 +281,8 @@ public static class Diagnostician
             order.Count > 1 && (options.Strategy == Strategy.BestValue || options.Verdicts)
                 ? new RolloutPlanner(space, gain, costs, telling, lanes)
                 : null;
-        if (options.Strategy == Strategy.BestValue && board is not null)
+        // A second proof is told by whether it could overturn the first, not by the way to the end.
+        if (options.Strategy == Strategy.BestValue && board is not null && doubt is null)
             LookAhead(order, board);
         if (options.Verdicts && board is { Coverage: >= BoardHolds })
             forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));

@@ -13,6 +13,7 @@ public abstract partial record Probe
             });
 
         public override Dimension Dimension => Dimension.Ampere;
+        public override bool IsEitherWay => true;
         public override bool Loads => true;
 
         public override IEnumerable<Terminal> Exposes(Circuit circuit) =>

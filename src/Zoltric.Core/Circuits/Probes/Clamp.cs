@@ -12,6 +12,7 @@ public abstract partial record Probe
             });
 
         public override Dimension Dimension => Dimension.Ampere;
+        public override bool IsEitherWay => true;
         public override double Minutes => 0.4;
 
         public override IEnumerable<string> Reaches(Circuit circuit) => [EndOf(circuit, circuit.FindWire(Wire)!).Tag];

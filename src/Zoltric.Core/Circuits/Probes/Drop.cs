@@ -8,6 +8,7 @@ public abstract partial record Probe
         public static ProbeWords Reads { get; } = new(["drop"], (_, o) => new Drop(o.Across()));
 
         public override Dimension Dimension => Dimension.Volt;
+        public override bool IsEitherWay => true;
         public override IReadOnlyList<Terminal> Tips => [X.P.Terminal, X.Q.Terminal];
         public override double Minutes => 0.5;
 

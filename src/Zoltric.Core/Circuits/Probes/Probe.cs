@@ -32,6 +32,12 @@ public abstract partial record Probe
     /// <summary>True for probes that send their own current: ohms, continuity, insulation.</summary>
     public virtual bool SendsCurrent => false;
 
+    /// <summary>
+    /// True where people say how much and not which way: volts lost across a thing, amps. Which lead was red, or where the arrow pointed,
+    /// tells nothing then.
+    /// </summary>
+    public virtual bool IsEitherWay => false;
+
     /// <summary>True for probes that change what the machine does: a lamp loads it, an ammeter joins what was parted.</summary>
     public virtual bool Loads => false;
 

@@ -226,6 +226,16 @@ internal sealed class Judge(Belief belief)
             // A person says that it works, whether its condition holds or a lead makes it.
             case ReadingResult.Word { Answer: Answer.Works } when e.GoodWord == Answer.StuckOn:
                 return Judgement.Ok;
+            // How much, whichever way.
+            case ReadingResult.Number n when e.GoodSoFar is { } g && reading.Test.Probe.IsEitherWay:
+                var (much, least, most) = (
+                    Math.Abs(n.Value),
+                    Math.Max(Math.Max(g.Low, -g.High), 0),
+                    Math.Max(Math.Abs(g.Low), Math.Abs(g.High))
+                );
+                return much < least ? Judgement.Low
+                    : much > most && !IsHealthy(n, e.Healthy) ? Judgement.High
+                    : Judgement.Ok;
             case ReadingResult.Number n when e.GoodSoFar is { } g:
                 return n.Value < g.Low ? Judgement.Low
                     : n.Value > g.High && !IsHealthy(n, e.Healthy) ? Judgement.High

@@ -380,7 +380,10 @@ public sealed class FaultSpace
                 return Prediction.Predict(test, op);
             if (!spreads.TryGetValue(op.BaseState, out var spread))
                 spreads[op.BaseState] = spread = Prediction.Predict(test, op.Unfaulted()).Spread;
-            return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q));
+            return new Predicted(Meter.VoltsOnly(op, p, q), spread, true, null, double.NaN, op.StateKey, !op.Tied(p, q))
+            {
+                EitherWay = test.Probe.IsEitherWay,
+            };
         }
     }
 

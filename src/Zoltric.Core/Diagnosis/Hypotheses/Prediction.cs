@@ -52,6 +52,7 @@ internal static class Prediction
         var predicted = Predict(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
         {
             Measured = MeasuredFunction(op, test.Probe) is not null,
+            EitherWay = test.Probe.IsEitherWay,
         };
         if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
             return EitherSide(predicted, op, clamp.Wire);

@@ -114,6 +114,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <param name="unknowns">What all readings of the job share, in and out.</param>
     public double Evaluate(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
     {
+        if (p is { EitherWay: true, Word: null })
+            result = TurnedTo(result, p.Mean);
         switch (result)
         {
             case ReadingResult.Word w:
@@ -198,6 +200,15 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return 1;
         }
     }
+
+    /// <summary>What was read without regard to which lead was red, with the sign of what is predicted.</summary>
+    private static ReadingResult TurnedTo(ReadingResult result, double mean) =>
+        result switch
+        {
+            ReadingResult.Number n when n.Value * mean < 0 => n with { Value = -n.Value },
+            ReadingResult.Range { Low: var low, High: var high } r when (low + high) * mean < 0 => r with { Low = -high, High = -low },
+            _ => result,
+        };
 
     /// <summary>
     /// Share of honest readings that stray further than meter and tolerance account for, and by how much, as a share of the value: a supply
@@ -459,8 +470,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 : word == Answer.Dim || p.Word == Answer.Dim ? 0.1
                 : slip / 2;
         if (p.Word == Answer.Chatters || word == Answer.Chatters)
-            return word == p.Word ? 0.9
-                : word == Answer.Clicks || p.Word == Answer.Clicks ? 0.08
+            // What clicks once and falls back, and what clicks on and on, is said to click as well.
+            return word == p.Word ? (p.Word == Answer.Chatters ? 0.65 : 0.9)
+                : word == Answer.Clicks ? 0.3
+                : p.Word == Answer.Clicks ? 0.06
                 : slip;
         // Whether it should is the sheet's word, not the technician's: one says that it works.
         if (word == Answer.Works && p.Word == Answer.StuckOn)

@@ -19,6 +19,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// How widely ohms through electronics or damp stray, as a standard deviation of the logarithm; 0 for what does not.
 /// </param>
 /// <param name="OwnInstrument">True where the spread is that of an instrument of its own, and the meter's adds nothing.</param>
+/// <param name="EitherWay">True where the sign of what was read tells nothing.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -36,7 +37,8 @@ internal readonly record struct Predicted(
     bool OfMains = false,
     double OfRatio = 0,
     double AtWill = 0,
-    bool OwnInstrument = false
+    bool OwnInstrument = false,
+    bool EitherWay = false
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

@@ -41,13 +41,21 @@ internal sealed class Gain
     private const double Relative = 0.03;
 
     /// <param name="readings">What was read so far.</param>
-    public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings)
+    /// <param name="against">
+    /// Sites that are to be told from all others, which then count as one: whether it is these, and not which of the others it is. Null
+    /// tells each from each.
+    /// </param>
+    public Gain(FaultSpace space, Weights weights, IReadOnlyList<Reading> readings, IReadOnlySet<RepairSite>? against = null)
     {
         (_space, _remembered) = (space, new ReadingsByPoint(space, readings));
         var number = new Dictionary<RepairSite, int>();
+        int NumberOf(RepairSite site) => number.TryGetValue(site, out var n) ? n : number[site] = number.Count;
         var sites = weights
-            .Representatives.Select(p =>
-                number.TryGetValue(space.Sites[p.Counts], out var n) ? n : number[space.Sites[p.Counts]] = number.Count
+            .Representatives.Select(p => space.Sites[p.Counts])
+            .Select(site =>
+                against is null ? NumberOf(site)
+                : against.Contains(site) ? 0
+                : 1
             )
             .ToArray();
         // Site by site, so that what one site may show is gathered in one go.
@@ -55,7 +63,7 @@ internal sealed class Gain
         Array.Sort(sites, _points);
         _site = sites;
         // The last site is "not on the sheet".
-        _siteWeight = new double[number.Count + 1];
+        _siteWeight = new double[(against is null ? number.Count : 2) + 1];
         for (var i = 0; i < _points.Length; i++)
             _siteWeight[_site[i]] += _points[i].Weight;
         _siteWeight[^1] = weights.OffSheet;

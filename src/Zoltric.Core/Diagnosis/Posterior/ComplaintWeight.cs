@@ -1,5 +1,7 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Metering;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -11,6 +13,19 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 internal static class ComplaintWeight
 {
     private const double Power = 0.5;
+
+    /// <summary>
+    /// How often nothing is said of what runs by itself while another thing is complained of: what turns or sounds, and anything else;
+    /// estimates.
+    /// </summary>
+    private const double RunsUnsaid = 0.12,
+        LiesUnsaid = 0.4;
+
+    /// <summary>
+    /// Amps past any load of the sheet that make a wire smoke where no fuse ends it, and how often nothing is said of that; estimates.
+    /// </summary>
+    private const double Smokes = 50,
+        SmokeUnsaid = 0.12;
 
     /// <summary>Adds it to the logarithms, for a symptom said before anything was measured; else nothing.</summary>
     /// <param name="readings">The readings before it, in order.</param>
@@ -30,8 +45,11 @@ internal static class ComplaintWeight
             return;
         var now = named.Append(NameOf(reading)).ToHashSet(StringComparer.Ordinal);
         var stopped = StoppedFunctions.Of(space);
+        var silent = readings.All(r => r.Result is not ReadingResult.Word { Answer: Answer.StuckOn }) && named.Count == 0;
         Parallel.For(first, space.Suspects.Count, s =>
         {
+            if (silent)
+                AddUnsaid(space, reading.Test.Setup, s, partition, added);
             var (from, to, fine) = (partition.From(s), partition.To(s), space.FineCount(s));
             var (least, middle, most) = Chances(stopped.Others(space, s, now), now.Count);
             // What was said of those named before it counts no more.
@@ -57,6 +75,36 @@ internal static class ComplaintWeight
 
         static double Share(int named, int others) => Math.Pow(named / (double)(named + others), Power);
     }
+
+    /// <summary>
+    /// A function that runs where it should not, or a wire that smokes, in the very setup of the complaint is seldom left unsaid. Of a
+    /// fault with values it is
+    /// the half towards its worst that is judged by the worst.
+    /// </summary>
+    private static void AddUnsaid(FaultSpace space, Setup setup, int suspect, ValuePartition partition, double[] added)
+    {
+        var op = space.Run(setup, suspect, space.WorstPoint(suspect));
+        var unsaid = 1.0;
+        foreach (var f in space.Circuit.Functions)
+            if (f.Test is FunctionTest.LoadWorks load && !op.Holds(f.When) && FunctionState.Judge(op, f) == Answer.StuckOn)
+                unsaid = Math.Min(unsaid, IsNoticed(space.Circuit.FindPart(load.Tag)!.Kind) ? RunsUnsaid : LiesUnsaid);
+        var healthy = space.Healthy(setup);
+        for (var part = 0; part < space.Circuit.Parts.Count; part++)
+            if (
+                space.Circuit.Parts[part].Kind is Battery
+                && Math.Abs(op.LinkAmps(part, 0)) > Smokes + 2 * Math.Abs(healthy.LinkAmps(part, 0))
+            )
+                unsaid = Math.Min(unsaid, SmokeUnsaid);
+        if (unsaid == 1)
+            return;
+        var (from, to) = (partition.From(suspect), partition.To(suspect));
+        var half = (to - from) / 2;
+        for (var i = from; i < to; i++)
+            if (to - from == 1 || space.IsWorstAtLeast(suspect) == (i - from < to - from - half))
+                added[i] += Math.Log(unsaid);
+    }
+
+    private static bool IsNoticed(PartKind kind) => kind is Motor or Motor1 or Motor3 or Starter or Horn;
 
     private static bool IsSymptom(Reading r) =>
         r
