@@ -115,7 +115,7 @@ public sealed class JobDesk(
     {
         if (await jobs.Find(id) is not { } job || library.Get(job.SheetText, job.Odds).Value is not { } sheet)
             return null;
-        return ViewOf(
+        var view = ViewOf(
             job,
             sheet,
             [.. (await jobs.Lines(id)).Select(r => (r, ReadingReader.Read(sheet.Circuit, r.Text).Value))],
@@ -124,7 +124,27 @@ public sealed class JobDesk(
             await safety.Handovers(id),
             await intake.Find(id)
         );
+        await KeepLost(view);
+        return view;
     }
+
+    /// <summary>A server that was cut off between a line and its verdict keeps that when the job is opened next.</summary>
+    private async Task KeepLost(JobView view)
+    {
+        var given = view.Lines.Where(l => l is { Row: { Phase: "trace", Struck: false }, Reading: not null }).Select(l => l.Row);
+        foreach (var (row, verdict) in given.Zip(view.Findings.Verdicts))
+            if (row.Judgement is null && !view.Closed)
+                await Keep(row, verdict);
+    }
+
+    private Task Keep(LineRow row, Verdict verdict) =>
+        jobs.KeepVerdict(
+            row.Id,
+            Words.For(verdict.Judgement),
+            verdict.Expected.GoodSoFar?.Low,
+            verdict.Expected.GoodSoFar?.High,
+            verdict.Meaning
+        );
 
     /// <summary>What was loaded of a job, diagnosed.</summary>
     private static JobView ViewOf(
@@ -254,13 +274,7 @@ public sealed class JobDesk(
             await findings.Reopen(view.Job.Id, "leads", "fitted again");
         var after = ViewOf(view.Job, view.Sheet, [.. view.Lines, (row, reading)], view.Limits, view.Safety, view.Handovers, view.Told);
         if (after.Findings.Verdicts is [.., var verdict])
-            await jobs.KeepVerdict(
-                row.Id,
-                Words.For(verdict.Judgement),
-                verdict.Expected.GoodSoFar?.Low,
-                verdict.Expected.GoodSoFar?.High,
-                verdict.Meaning
-            );
+            await Keep(row, verdict);
         return new Added(after, null);
 
         Added Refuse(Problem why) => new(view, new Refusal(why));

@@ -1,0 +1,141 @@
+using System.Globalization;
+using System.Net;
+using System.Text.RegularExpressions;
+using Dapper;
+using Microsoft.Data.Sqlite;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>
+/// A server that is cut off again and again while people write: what it acknowledged stands once, what it did not may be sent again, and
+/// what belongs to a line is there after the next look. Ten cuts in every run, as many as ZOLTRIC_KILLS says by option.
+/// </summary>
+public sealed partial class KillTests
+{
+    private const int Phones = 2;
+
+    private static readonly int Cuts = int.TryParse(
+        Environment.GetEnvironmentVariable("ZOLTRIC_KILLS"),
+        NumberStyles.None,
+        CultureInfo.InvariantCulture,
+        out var n
+    )
+        ? n
+        : 10;
+
+    /// <summary>One phone: its lines so far by token, and whether each was acknowledged.</summary>
+    private sealed class Phone(string address, long job, string function) : IDisposable
+    {
+        private readonly HttpClient _client = new(new HttpClientHandler { AllowAutoRedirect = false })
+        {
+            BaseAddress = new Uri(address),
+            Timeout = TimeSpan.FromSeconds(20),
+        };
+        private readonly List<(string Token, string Text)> _open = [];
+        private int _given;
+
+        public List<string> Acknowledged { get; } = [];
+
+        public void Dispose() => _client.Dispose();
+
+        public string Path => $"/jobs/{job}/trace";
+
+        /// <summary>Writes lines until the server is gone; first again what it did not acknowledge.</summary>
+        public async Task Write(CancellationToken stop)
+        {
+            try
+            {
+                var page = await _client.GetStringAsync(Path, stop);
+                var forgery = Forgery().Match(page).Groups[1].Value;
+                using var words = new FormUrlEncodedContent(
+                    Item()
+                        .Matches(page)
+                        .Select(m => KeyValuePair.Create("items", m.Groups[1].Value))
+                        .Append(KeyValuePair.Create("__RequestVerificationToken", forgery))
+                );
+                await _client.PostAsync($"/jobs/{job}/safe?handler=Said", words, stop);
+                while (!stop.IsCancellationRequested)
+                {
+                    if (_open.Count == 0)
+                        _open.Add(($"cut-{job}-{++_given}", $" : sees \"{function}\" = dead"));
+                    var (token, text) = _open[0];
+                    using var form = new FormUrlEncodedContent(
+                        new Dictionary<string, string>
+                        {
+                            ["text"] = text,
+                            ["token"] = token,
+                            ["__RequestVerificationToken"] = forgery,
+                        }
+                    );
+                    using var answer = await _client.PostAsync($"{Path}?handler=Reading", form, stop);
+                    // What was kept leads on to the page; a refusal is a page itself.
+                    answer.StatusCode.ShouldBe(HttpStatusCode.Redirect, await answer.Content.ReadAsStringAsync(stop));
+                    Acknowledged.Add(token);
+                    _open.RemoveAt(0);
+                }
+            }
+            catch (Exception e) when (e is HttpRequestException or OperationCanceledException or IOException) { }
+        }
+    }
+
+    [Fact]
+    public async Task What_was_acknowledged_stands_once_whenever_the_server_is_cut_off()
+    {
+        using var server = new ServerProcess();
+        var jobs = Rows<long>(server, "SELECT id FROM job WHERE closed_at IS NULL ORDER BY id LIMIT 2");
+        var phones = jobs.Select(j => new Phone(server.Address, j, FunctionOf(server, j))).ToList();
+        phones.Count.ShouldBe(Phones);
+        var random = new Random(20_27);
+        for (var cut = 0; cut < Cuts; cut++)
+        {
+            using var stop = new CancellationTokenSource();
+            var writing = phones.Select(p => Task.Run(() => p.Write(stop.Token))).ToList();
+            var before = phones.Sum(p => p.Acknowledged.Count);
+            for (var wait = 0; wait < 300 && phones.Sum(p => p.Acknowledged.Count) == before; wait++)
+                await Task.Delay(100, TestContext.Current.CancellationToken);
+            await Task.Delay(random.Next(0, 1000), TestContext.Current.CancellationToken);
+            server.Kill();
+            await stop.CancelAsync();
+            await Task.WhenAll(writing);
+            server.Start();
+        }
+        phones.Sum(p => p.Acknowledged.Count).ShouldBeGreaterThan(Cuts, "nothing was written between the cuts");
+        var kept = Rows<string>(server, "SELECT token FROM line WHERE token LIKE 'cut-%'");
+        kept.Count.ShouldBe(kept.Distinct().Count(), "a line stands twice");
+        phones.SelectMany(p => p.Acknowledged).Except(kept).ShouldBeEmpty("an acknowledged line is lost");
+        foreach (var p in phones)
+            (await server.Client.GetAsync(p.Path, TestContext.Current.CancellationToken)).IsSuccessStatusCode.ShouldBeTrue();
+        Rows<string>(server, "SELECT token FROM line WHERE token LIKE 'cut-%' AND judgement IS NULL").ShouldBeEmpty("a verdict is missing");
+        phones.ForEach(p => p.Dispose());
+        Rows<string>(server, "PRAGMA integrity_check").ShouldBe(["ok"]);
+        Rows<long>(
+                server,
+                "SELECT count(*) FROM job j WHERE closed_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM logbook l WHERE l.rowid = j.id)"
+            )
+            .ShouldBe([0L], "a closed job cannot be found");
+    }
+
+    private static string FunctionOf(ServerProcess server, long job)
+    {
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        return Function()
+            .Match(c.QuerySingle<string>("SELECT s.text FROM job j JOIN sheet s ON s.id = j.sheet_id WHERE j.id = @job", new { job }))
+            .Groups[1]
+            .Value;
+    }
+
+    private static List<T> Rows<T>(ServerProcess server, string sql)
+    {
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        return [.. c.Query<T>(sql)];
+    }
+
+    [GeneratedRegex("(?m)^function \"([^\"]+)\"")]
+    private static partial Regex Function();
+
+    [GeneratedRegex("name=\"items\" value=\"([^\"]+)\"")]
+    private static partial Regex Item();
+
+    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Forgery();
+}
