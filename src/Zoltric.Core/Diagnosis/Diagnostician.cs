@@ -17,7 +17,8 @@ namespace Zoltric.Core.Diagnosis;
 public static class Diagnostician
 {
     /// <summary>What the leader must keep when any one reading is left out.</summary>
-    private const double EnoughWithoutOne = 0.5;
+    private const double EnoughWithoutOne = 0.5,
+        EnoughOfSource = 0.85;
 
     /// <summary>Readings before a joint that comes and goes may be believed.</summary>
     private const int FewestIntermittent = 5;
@@ -230,7 +231,9 @@ public static class Diagnostician
             if (share < least)
                 (least, without) = (share, w);
         }
-        return belief.Counted.Count() >= 2 && least >= EnoughWithoutOne ? (true, null) : (false, without);
+        // A supply is not called dead by one tip that may have touched nothing.
+        var enough = weights.Space.Circuit.FindPart(groups[0].Faults[0].Target)?.Kind.IsSource == true ? EnoughOfSource : EnoughWithoutOne;
+        return belief.Counted.Count() >= 2 && least >= enough ? (true, null) : (false, without);
     }
 
     private static bool IsComplaint(Reading reading) =>

@@ -81,7 +81,8 @@ public static class MakeSafe
                     "others",
                     SafetyNeed.Any,
                     $"Everyone who can start it knows, and keeps off: "
-                        + $"{string.Join(", ", stations.Take(4))}{(stations.Count > 4 ? " …" : "")}."
+                        + string.Join(stations.Any(s => s.Contains(',', StringComparison.Ordinal)) ? "; " : ", ", stations.Take(4))
+                        + (stations.Count > 4 ? " …." : ".")
                 )
             );
         switch (circuit.Family)
