@@ -52,7 +52,7 @@
         if (p.replacement && p.found) {
           var mend = document.createElement("button");
           mend.type = "button"; mend.className = "quiet mend";
-          mend.textContent = "Write " + p.replacement;
+          mend.textContent = "Write " + p.replacement.split("\n")[0];
           mend.addEventListener("click", function () { take(p); });
           li.append(" ", mend);
         }
