@@ -12,6 +12,9 @@ internal sealed class Places(string text)
     public Problem Part(Severity severity, string tag, string message, string found, string suggestion) =>
         At(severity, l => Starts(l, "part", tag), tag, message, found, suggestion);
 
+    public Problem Machine(Severity severity, string message, string found, string suggestion) =>
+        At(severity, l => Starts(l, "machine", null), found, message, found, suggestion);
+
     public Problem Wire(Severity severity, Wire wire, string message, string suggestion) =>
         At(
             severity,

@@ -30,6 +30,7 @@ public static partial class SheetChecker
         var machine = new Machine(circuit);
         return
         [
+            .. Families(circuit, where),
             .. Unreached(circuit, where),
             .. Unrated(circuit, where),
             .. NoWayBack(circuit, graph, where),
@@ -43,6 +44,18 @@ public static partial class SheetChecker
             .. PhaseOrder(circuit, machine, where),
             .. ModuleVolts(circuit, where),
         ];
+    }
+
+    /// <summary>A family that is not known brings none of its cautions.</summary>
+    private static IEnumerable<Problem> Families(Circuit circuit, Places where)
+    {
+        if (circuit.Family is { } family && !MachineFamily.All.Contains(family))
+            yield return where.Machine(
+                Severity.Warning,
+                $"There is no family “{family}”, so none of its cautions are shown.",
+                family,
+                Spelling.DidYouMean(family, MachineFamily.All) ?? $"write one of {string.Join(", ", MachineFamily.All)}"
+            );
     }
 
     /// <summary>

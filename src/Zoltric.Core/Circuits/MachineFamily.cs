@@ -14,6 +14,14 @@ public static class MachineFamily
     public static IReadOnlyList<string> All { get; } =
     ["appliance", "industrial", Lift, Elevator, Platform, Hoist, StairLift, "truck", "offroad"];
 
+    /// <summary>
+    /// The family as it is known, however it is written: <c>Off-road</c>, <c>stair-lift</c>; what is not known stays as it is.
+    /// </summary>
+    public static string? Of(string? written) =>
+        written?.Replace("-", "", StringComparison.Ordinal) is { } plain
+            ? All.FirstOrDefault(f => f.Equals(plain, StringComparison.OrdinalIgnoreCase)) ?? written
+            : null;
+
     /// <summary>True for what can come down by itself.</summary>
     public static bool IsLift(string? family) => family is Lift or Elevator or Platform or Hoist or StairLift;
 }

@@ -11,6 +11,16 @@ public static class ReadingReader
 {
     private const int LongestLine = 2000;
 
+    /// <summary>Looks, codes, and what was renewed.</summary>
+    private static readonly HashSet<string> NeedNoSetup = new HashSet<string>(StringComparer.Ordinal)
+    {
+        "looks",
+        "code",
+        "replaced",
+        "repaired",
+        "fitted",
+    };
+
     /// <summary>Words that begin a probe.</summary>
     public static IReadOnlyList<string> Verbs => ProbeGrammar.Verbs;
 
@@ -94,6 +104,9 @@ public static class ReadingReader
                 )
             );
         var colon = Array.FindIndex(tokens, t => t.Kind == Token.Colon);
+        // What is the same in any setup needs none said.
+        if (colon < 0 && tokens[0].Kind == Token.Word && NeedNoSetup.Contains(tokens[0].ToStringValue()))
+            shown ??= Setup.Rest;
         if (colon < 0 && shown is null)
             throw new NotationException(
                 new Problem(

@@ -90,7 +90,7 @@ internal sealed class SheetBinder(SheetDraft sheet)
         {
             Title = title ?? "",
             Machine = machine?.Name.Text,
-            Family = machine?.Family?.Text,
+            Family = MachineFamily.Of(machine?.Family?.Text),
             NominalVolts = nominal.Volts,
             Alternating = nominal.Ac,
             DrawnFrom = ReadProvenance(lines),

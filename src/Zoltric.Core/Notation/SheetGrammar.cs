@@ -63,7 +63,7 @@ internal static class SheetGrammar
 
     private static readonly TokenListParser<Token, Statement> Machine =
         from name in Grammar.Quoted.Named("a machine in quotes")
-        from family in Grammar.Keyword("family").IgnoreThen(Grammar.Name).Maybe()
+        from family in Grammar.Keyword("family").IgnoreThen(Grammar.Name).Or(Grammar.Name).Maybe()
         select (Statement)new Statement.Machine(name, family);
 
     private static readonly TokenListParser<Token, Statement> Nominal =

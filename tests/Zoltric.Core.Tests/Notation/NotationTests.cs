@@ -1,4 +1,5 @@
 using CsCheck;
+using Zoltric.Core.Checking;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
 
@@ -122,6 +123,31 @@ public class NotationTests
         var shown = ReadingReader.ReadSetup(c, "key=START").Value!;
         ReadingReader.Read(c, "K1.86 0.1", shown).Value!.ToString().ShouldBe("key=START : V K1.86 = 0.1V");
         ReadingReader.Read(c, "K1.86", null).Problems.Single().Message.ShouldContain("“ : ”");
+        ReadingReader.Read(c, "V K1.86 = 0.1V", null).Problems.Single().Message.ShouldContain("“ : ”");
+        // What is looked at is so in any setup.
+        ReadingReader.Read(c, "looks F1 = bad", null).Value!.ToString().ShouldBe(": looks F1 = bad");
+    }
+
+    /// <summary>A family in other letters is the same; one that is not known is told, since it brings no cautions.</summary>
+    [Theory]
+    [InlineData("machine \"Digger\" family off-road", "offroad", null)]
+    [InlineData("machine \"Digger\" Stairlift", "stairlift", null)]
+    [InlineData("machine \"Digger\" family platfrom", "platfrom", "did you mean platform?")]
+    public void A_family_is_known_however_it_is_written(string machine, string family, string? suggestion)
+    {
+        var text = $"""
+            sheet "one"
+            {machine}
+            nominal 12V dc
+            part G1 battery
+            part H1 lamp 12V 24W
+            path G1.+ - H1 - G1.-
+            function "lights": H1
+            """;
+        var circuit = SheetReader.Read(text).Value.ShouldNotBeNull();
+        circuit.Family.ShouldBe(family);
+        var told = SheetChecker.Check(circuit, text).SingleOrDefault(p => p.Message.Contains("family", StringComparison.Ordinal));
+        (told?.Suggestion).ShouldBe(suggestion);
     }
 
     [Theory]
