@@ -60,8 +60,7 @@ public static partial class SheetChecker
 
     /// <summary>
     /// Volts are read to the first source's negative when the sheet is silent. With batteries in series that may be the middle of them,
-    /// where
-    /// nobody puts the black lead.
+    /// where nobody puts the black lead.
     /// </summary>
     private static IEnumerable<Problem> SeriesBatteries(Circuit circuit, Places where)
     {

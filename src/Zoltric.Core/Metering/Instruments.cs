@@ -120,25 +120,11 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     /// </summary>
     private const double BackFedLogSpread = 0.5;
 
-    /// <summary>Share of the impedance between two points above which what stands there comes through a part; estimate.</summary>
-    private const double MostlyThrough = 0.3;
-
     /// <summary>True where the volts between two points come through a three-phase motor that runs on two phases.</summary>
     /// <param name="y">Phasors with unit current between the points, Ω.</param>
     /// <param name="impedance">Between the points, Ω.</param>
-    private bool IsFedByMotor(Complex[] y, Complex impedance)
-    {
-        foreach (var (part, _) in MotorsOnTwoPhases())
-        {
-            var lost = 0.0;
-            foreach (var b in op.Network.Layout.LinkBranches[part])
-                if (Potentials.Across(y, op.Network.A(b), op.Network.B(b)).Magnitude is var across)
-                    lost += op.G(b) * across * across;
-            if (lost > MostlyThrough * impedance.Magnitude)
-                return true;
-        }
-        return false;
-    }
+    private bool IsFedByMotor(Complex[] y, Complex impedance) =>
+        MotorsOnTwoPhases().Any(m => op.Sensitivities.IsThrough(m.Part, y, impedance));
 
     private MeterReading Ohms(Across x, double most, bool withSpread)
     {

@@ -12,14 +12,7 @@ public static class ReadingReader
     private const int LongestLine = 2000;
 
     /// <summary>Looks, codes, and what was renewed.</summary>
-    private static readonly HashSet<string> NeedNoSetup = new HashSet<string>(StringComparer.Ordinal)
-    {
-        "looks",
-        "code",
-        "replaced",
-        "repaired",
-        "fitted",
-    };
+    private static readonly HashSet<string> NeedNoSetup = ["looks", "code", "replaced", "repaired", "fitted"];
 
     /// <summary>Words that begin a probe.</summary>
     public static IReadOnlyList<string> Verbs => ProbeGrammar.Verbs;

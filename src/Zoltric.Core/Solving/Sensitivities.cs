@@ -296,6 +296,20 @@ internal sealed class Sensitivities(OperatingPoint op)
         return (-1, 0);
     }
 
+    /// <summary>True where a good part of the impedance between two points lies in a part, by the share of the power lost there.</summary>
+    /// <param name="y">Phasors with unit current between the points, Ω.</param>
+    /// <param name="impedance">Between the points, Ω.</param>
+    public bool IsThrough(int part, Complex[] y, Complex impedance)
+    {
+        var lost = 0.0;
+        foreach (var b in op.Network.Layout.LinkBranches[part])
+        {
+            var across = Potentials.Across(y, op.Network.A(b), op.Network.B(b)).Magnitude;
+            lost += op.G(b) * across * across;
+        }
+        return lost > MostlyWinding * impedance.Magnitude;
+    }
+
     /// <summary>True where a good part of an ohms reading goes through electronics, by the share of the power lost there.</summary>
     /// <param name="y">Potentials with unit current between the points, Ω.</param>
     /// <param name="ohms">The reading, Ω.</param>

@@ -31,14 +31,11 @@ public sealed class DcDrive : PartKind
     /// <summary>What it gives at most, as a share of its rated amps: the usual limit of such drives; common practice, no source.</summary>
     private const double OverRating = 1.5;
 
-    /// <summary>Mean of a rectified sine of these effective volts, V.</summary>
-    public static double FieldVolts(double effective) => 2 * Math.Sqrt(2) / Math.PI * effective;
-
     public override PartModel Describe(Part part)
     {
         var stated = part.Values.Where(v => v.Dimension == Dimension.Volt).Select(v => v.Value).ToList();
         var input = stated.Count > 0 ? stated[0] : part.NominalVolts;
-        var armature = stated.Count > 1 ? stated[1] : FieldVolts(input);
+        var armature = stated.Count > 1 ? stated[1] : Rectifier.FullWave(input);
         var amps = part.Value(Dimension.Ampere) ?? part.Value(Dimension.Watt) / armature ?? DefaultAmps;
         return new PartModel
         {
@@ -59,7 +56,7 @@ public sealed class DcDrive : PartKind
                     "field",
                     "F1",
                     "F2",
-                    part.NamedValue("field") ?? FieldVolts(input),
+                    part.NamedValue("field") ?? Rectifier.FullWave(input),
                     FieldOhms,
                     Defaults.OpenOhms,
                     double.PositiveInfinity,

@@ -1,5 +1,3 @@
-using System.Numerics;
-
 namespace Zoltric.Core.Circuits.Kinds;
 
 /// <summary>
@@ -60,7 +58,7 @@ public sealed class Drive : PartKind
                         (Link)
                             new Link.Source(p.B, p.B, "middle", 0, loss, loss, double.PositiveInfinity, runs)
                             {
-                                Ac = Complex.FromPolarCoordinates(speed / 100 * volts / Math.Sqrt(3), -i * 2 * Math.PI / 3),
+                                Ac = Mains.Phase(speed / 100 * volts, i),
                             }
                 ),
                 .. Poles.Select(p => (Link)new Link.Resistance($"{p.A}-middle", p.A, "middle", MiddleOhms, Spread.Leakage)),

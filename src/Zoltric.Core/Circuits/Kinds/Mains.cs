@@ -18,18 +18,15 @@ public sealed class Mains : PartKind
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["internal"] = Dimension.Ohm };
 
+    /// <summary>One of three phases of these line volts, to the neutral.</summary>
+    public static Complex Phase(double line, int phase) => Complex.FromPolarCoordinates(line / Math.Sqrt(3), -phase * 2 * Math.PI / 3);
+
     public override PartModel Describe(Part part)
     {
         var volts = part.Values.Where(v => v.Dimension == Dimension.Volt).Select(v => v.Value).DefaultIfEmpty(part.NominalVolts).ToList();
         var ohms = part.NamedValue("internal") ?? Defaults.MainsOhms;
         (string Name, Complex Volts)[] phases =
-            part.Has("3ph")
-                ?
-                [
-                    .. Enumerable
-                        .Range(0, 3)
-                        .Select(i => ($"L{i + 1}", Complex.FromPolarCoordinates(volts[0] / Math.Sqrt(3), -i * 2 * Math.PI / 3))),
-                ]
+            part.Has("3ph") ? [.. Enumerable.Range(0, 3).Select(i => ($"L{i + 1}", Phase(volts[0], i)))]
             : part.Has("split") ? [("L1", volts.Count > 1 ? volts[0] : volts[0] / 2), ("L2", -(volts.Count > 1 ? volts[0] : volts[0] / 2))]
             : [("L", volts[0])];
         var links = phases

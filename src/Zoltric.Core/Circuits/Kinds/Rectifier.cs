@@ -25,7 +25,10 @@ public sealed class Rectifier : PartKind
     private const double StartMs = 1;
 
     /// <summary>Mean of a rectified sine, less the diodes, V.</summary>
-    public static double Mean(double effective) => 2 * Math.Sqrt(2) / Math.PI * effective - Forward;
+    public static double Mean(double effective) => FullWave(effective) - Forward;
+
+    /// <summary>Mean of a rectified sine of these effective volts, V.</summary>
+    public static double FullWave(double effective) => 2 * Math.Sqrt(2) / Math.PI * effective;
 
     public override PartModel Describe(Part part)
     {

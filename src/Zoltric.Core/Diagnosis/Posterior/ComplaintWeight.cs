@@ -46,10 +46,11 @@ internal static class ComplaintWeight
         var now = named.Append(NameOf(reading)).ToHashSet(StringComparer.Ordinal);
         var stopped = StoppedFunctions.Of(space);
         var silent = readings.All(r => r.Result is not ReadingResult.Word { Answer: Answer.StuckOn }) && named.Count == 0;
+        var smokes = SmokesFrom(space, reading.Test.Setup);
         Parallel.For(first, space.Suspects.Count, s =>
         {
             if (silent)
-                AddUnsaid(space, reading.Test.Setup, s, partition, added);
+                AddUnsaid(space, reading.Test.Setup, smokes, s, partition, added);
             var (from, to, fine) = (partition.From(s), partition.To(s), space.FineCount(s));
             var (least, middle, most) = Chances(stopped.Others(space, s, now), now.Count);
             // What was said of those named before it counts no more.
@@ -78,23 +79,24 @@ internal static class ComplaintWeight
 
     /// <summary>
     /// A function that runs where it should not, or a wire that smokes, in the very setup of the complaint is seldom left unsaid. Of a
-    /// fault with values it is
-    /// the half towards its worst that is judged by the worst.
+    /// fault with values it is the half towards its worst that is judged by the worst.
     /// </summary>
-    private static void AddUnsaid(FaultSpace space, Setup setup, int suspect, ValuePartition partition, double[] added)
+    private static void AddUnsaid(
+        FaultSpace space,
+        Setup setup,
+        IReadOnlyList<(int Battery, double Amps)> smokes,
+        int suspect,
+        ValuePartition partition,
+        double[] added
+    )
     {
         var op = space.Run(setup, suspect, space.WorstPoint(suspect));
         var unsaid = 1.0;
         foreach (var f in space.Circuit.Functions)
             if (f.Test is FunctionTest.LoadWorks load && !op.Holds(f.When) && FunctionState.Judge(op, f) == Answer.StuckOn)
                 unsaid = Math.Min(unsaid, IsNoticed(space.Circuit.FindPart(load.Tag)!.Kind) ? RunsUnsaid : LiesUnsaid);
-        var healthy = space.Healthy(setup);
-        for (var part = 0; part < space.Circuit.Parts.Count; part++)
-            if (
-                space.Circuit.Parts[part].Kind is Battery
-                && Math.Abs(op.LinkAmps(part, 0)) > Smokes + 2 * Math.Abs(healthy.LinkAmps(part, 0))
-            )
-                unsaid = Math.Min(unsaid, SmokeUnsaid);
+        if (smokes.Any(b => Math.Abs(op.LinkAmps(b.Battery, 0)) > b.Amps))
+            unsaid = Math.Min(unsaid, SmokeUnsaid);
         if (unsaid == 1)
             return;
         var (from, to) = (partition.From(suspect), partition.To(suspect));
@@ -102,6 +104,19 @@ internal static class ComplaintWeight
         for (var i = from; i < to; i++)
             if (to - from == 1 || space.IsWorstAtLeast(suspect) == (i - from < to - from - half))
                 added[i] += Math.Log(unsaid);
+    }
+
+    /// <summary>Batteries, by index, and the amps from which a wire smokes in a setup.</summary>
+    private static List<(int Battery, double Amps)> SmokesFrom(FaultSpace space, Setup setup)
+    {
+        var healthy = space.Healthy(setup);
+        return
+        [
+            .. space
+                .Circuit.Parts.Select((p, i) => (Part: p, Index: i))
+                .Where(x => x.Part.Kind is Battery)
+                .Select(x => (x.Index, Smokes + 2 * Math.Abs(healthy.LinkAmps(x.Index, 0)))),
+        ];
     }
 
     private static bool IsNoticed(PartKind kind) => kind is Motor or Motor1 or Motor3 or Starter or Horn;
