@@ -11,6 +11,9 @@ public enum Answer
     Clicks,
     Silent,
     Chatters,
+
+    /// <summary>A motor that is fed and stands, or a coil whose armature does not close on its pole.</summary>
+    Hums,
     Beep,
     Bright,
     Dim,
@@ -49,7 +52,9 @@ public static class AnswerText
                 }
         );
 
-    private static readonly Dictionary<string, Answer> Read = Written.ToDictionary(w => w.Value, w => w.Key, StringComparer.Ordinal);
+    private static readonly Dictionary<string, Answer> Read = Written
+        .Append(new(Answer.Hums, "buzzes"))
+        .ToDictionary(w => w.Value, w => w.Key, StringComparer.Ordinal);
 
     public static string Text(this Answer answer) => Written[answer];
 

@@ -45,7 +45,7 @@ public abstract record FaultEffect
     /// <summary>A motor that stands still, whatever feeds it.</summary>
     public sealed record Stalled : FaultEffect;
 
-    /// <summary>These links take that many ohms where they should have fallen asleep; awake they are as they were.</summary>
+    /// <summary>These links never have more than that many ohms, whether or not they should have fallen asleep.</summary>
     public sealed record Awake(params int[] Links) : FaultEffect;
 
     /// <summary>The value in ohms comes across the run of links from the first one's first terminal to the last one's second.</summary>
@@ -60,8 +60,11 @@ public abstract record FaultEffect
     /// <summary>Links that follow the part's coil stand as if it were at rest: a plunger that does not move.</summary>
     public sealed record Sticks(params int[] Links) : FaultEffect;
 
-    /// <summary>A load that draws locked-rotor current and does not move: link resistance times the factor.</summary>
-    public sealed record Seized(int Link, double OhmsFactor) : FaultEffect;
+    /// <summary>A load that draws locked-rotor current and does not move: resistance of the links times the factor.</summary>
+    public sealed record Seized(double OhmsFactor, params int[] Links) : FaultEffect;
+
+    /// <summary>The value in ohms joins two of the part's terminals.</summary>
+    public sealed record Across(string From, string To) : FaultEffect;
 
     /// <summary>The first terminal of the link is joined to the reference by the value in ohms.</summary>
     public sealed record Grounded(int Link) : FaultEffect;

@@ -23,6 +23,9 @@ public sealed record PartModel
     /// <summary>True for what switches without a sound, by semiconductors.</summary>
     public bool Silent { get; init; }
 
+    /// <summary>True for a motor that is heard to hum when it is fed and stands.</summary>
+    public bool Hums { get; init; }
+
     /// <summary>True where a coil moves a contact, which can be heard and felt.</summary>
     public bool Clicks => !Silent && Coil is not null && Links.Any(l => l is Link.Contact { Rule: ClosedRule.ByCoil });
 
@@ -162,6 +165,9 @@ public abstract record ClosedRule
 /// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
 public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs)
 {
+    /// <summary>Volts at which <see cref="OperateMs"/> is stated; those of its rating when nothing else is said.</summary>
+    public double TimedAtVolts { get; init; } = RatedVolts;
+
     /// <summary>Drop-out volts of what latches: it is reset by hand, not by its volts.</summary>
     public const double NeverLetsGo = -1;
 

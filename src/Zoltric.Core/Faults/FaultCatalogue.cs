@@ -285,7 +285,7 @@ public static class FaultCatalogue
             case FaultEffect.SetOhms s:
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
                 return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
-            case FaultEffect.Grounded:
+            case FaultEffect.Grounded or FaultEffect.Across:
                 return (GroundOhms, true);
             case FaultEffect.EmfScale e:
                 return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);

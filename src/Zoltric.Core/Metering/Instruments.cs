@@ -277,9 +277,18 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
 
     public MeterReading Load(string tag) => MeterReading.Word(LoadState.Judge(op, op.Circuit.IndexOf(tag)));
 
+    /// <summary>Share of its rated amps from which a motor is heard; estimate.</summary>
+    private const double HeardFrom = 0.2;
+
     public MeterReading Coil(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
+        if (op.Circuit.Parts[part].Model is { Hums: true, Load: { } load })
+            return MeterReading.Word(
+                LoadState.Judge(op, part) == Answer.Works ? Answer.Works
+                : load.Links.Average(l => op.MostLinkAmps(part, l)) > HeardFrom * load.Rated ? Answer.Hums
+                : Answer.Silent
+            );
         return MeterReading.Word(
             op.Mute(part) ? Answer.Silent
             : op.Chatters(part) ? Answer.Chatters

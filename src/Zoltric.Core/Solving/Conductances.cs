@@ -81,10 +81,8 @@ internal static class Conductances
             BranchChange.Open => 1 / Defaults.OpenOhms,
             BranchChange.Series => conducts ? 1 / (1 / now + change.Value) : now,
             BranchChange.SetOhms => conducts ? 1 / change.Value : now,
-            BranchChange.Awake => circuit.Parts[spec.Part].Model.Links[spec.Index] is Link.Resistance r
-            && Math.Abs(now * r.SleepOhms - 1) < Math.Abs(now * r.Ohms - 1)
-                ? 1 / change.Value
-                : now,
+            // What keeps it awake is there before the others fall asleep as well.
+            BranchChange.Awake => Math.Max(now, 1 / change.Value),
             BranchChange.Closed => 1
                 / (circuit.Parts[spec.Part].Model.Links[spec.Index] is var link && link is Link.Contact c ? c.ClosedOhms : link.Ohms),
             _ => now,

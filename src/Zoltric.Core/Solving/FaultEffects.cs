@@ -298,8 +298,12 @@ internal sealed class FaultEffects(Layout layout)
                 set.Join(layout.Branches[Branch(e.First)].P, layout.Branches[Branch(e.Last)].Q, value);
                 break;
             case FaultEffect.Seized e:
-                set.Changes.Add(new ChangedBranch(Branch(e.Link), BranchChange.SetOhms, part.Model.Links[e.Link].Ohms * e.OhmsFactor));
+                foreach (var l in e.Links)
+                    set.Changes.Add(new ChangedBranch(Branch(l), BranchChange.SetOhms, part.Model.Links[l].Ohms * e.OhmsFactor));
                 set.Stick(index);
+                break;
+            case FaultEffect.Across e:
+                set.Join(layout.PartPoint(new Terminal(part.Tag, e.From)), layout.PartPoint(new Terminal(part.Tag, e.To)), value);
                 break;
             case FaultEffect.Grounded e:
                 var a = new Terminal(part.Tag, part.Model.Links[e.Link].A);

@@ -25,6 +25,13 @@ internal sealed class Settling(
     /// <summary>More coils than this in one instant are not tried one by one.</summary>
     private const int MostRacers = 6;
 
+    /// <summary>
+    /// Past so many times its rating a fuse or breaker opens within some milliseconds (IEC 60898-1: type C at ten times at most; IEC 60269
+    /// for gG is near it), before what takes a tenth of a second has moved.
+    /// </summary>
+    private const double AtOnceTimes = 10,
+        AtOnceMs = 100;
+
     /// <summary>Operate times of like relays differ by more than this share; common practice, no source.</summary>
     private const double SameTime = 0.1;
 
@@ -81,7 +88,10 @@ internal sealed class Settling(
         }
         if (worst < 0)
             return TripResidual();
-        state.SetFlag(worst, true);
+        // The poles of a breaker are one mechanism (IEC 60898-1): one that carries too much opens all.
+        foreach (var (p, _, branch) in machine.Fuses)
+            if (p == part)
+                state.SetFlag(branch, true);
         state.BlewInStrokes |= _strokes.Count > 0;
         state.BlownAt.Add((part, amps));
         _strokes = [];
@@ -198,7 +208,7 @@ internal sealed class Settling(
                 return;
             }
             tie = null;
-            if (double.IsPositiveInfinity(soonest))
+            if (double.IsPositiveInfinity(soonest) || soonest > AtOnceMs && OpensAtOnce())
                 return;
             if (n >= FewSwitchings)
             {
@@ -336,6 +346,14 @@ internal sealed class Settling(
         if (m.Input >= 0 || state.Held(mover))
             return m.Coil.ReleaseMs;
         return m.Coil.OperateMs * m.Rise(DecidingVolts(mover)) / m.RatedRise;
+    }
+
+    private bool OpensAtOnce()
+    {
+        foreach (var (_, fuse, branch) in machine.Fuses)
+            if (!state.Flag(branch) && !faults.Holds(branch) && _instant.AllAmps(branch) > AtOnceTimes * fuse.RatedAmps)
+                return true;
+        return false;
     }
 
     /// <summary>Fuses that carry too much at this moment of the switching.</summary>

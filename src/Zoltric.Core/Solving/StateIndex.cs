@@ -14,8 +14,8 @@ internal sealed record Mover(int Part, int Input, CoilRule Coil, int[] Branches,
     /// <summary>True for a motor's rotor, which stands where it is stuck.</summary>
     public bool Turns { get; init; }
 
-    /// <summary>Time of the flux up to pull-in at rated volts, in time constants.</summary>
-    public double RatedRise { get; } = Rise(Coil.RatedVolts, Coil.PullInVolts);
+    /// <summary>Time of the flux up to pull-in at the volts its operate time is stated for, in time constants.</summary>
+    public double RatedRise { get; } = Rise(Coil.TimedAtVolts, Coil.PullInVolts);
 
     /// <summary>
     /// Time until the flux 1 − exp(−t/τ) of a coil reaches pull-in, in time constants: ln(V / (V − Vpull-in)), ten at most.

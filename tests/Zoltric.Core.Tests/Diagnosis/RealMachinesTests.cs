@@ -122,7 +122,8 @@ public sealed class RealMachinesTests
             "off N1, unplug X2 : ohm X2:1b X2:3b = 6.2ohm"
         );
         f.OffSheet.ShouldBeLessThan(0.15);
-        ShareOn(f, "M1").ShouldBeLessThan(0.05);
+        // Windings that are alike say nothing of a rotor that is stuck.
+        f.Suspects.Where(g => g.Unit == "M1" && g.Faults[0].Words != "seized").Sum(g => g.Share).ShouldBeLessThan(0.05);
         f.Verdicts[3].Judgement.ShouldBe(Judgement.Ok);
         f.Verdicts[3].Meaning.ShouldContain("windings are alike");
     }

@@ -192,7 +192,7 @@ internal sealed class NgspiceDeck
                 effect is FaultEffect.Closed k && k.Links.Contains(l) || effect is FaultEffect.Tripped made && made.Made.Contains(l);
             var set =
                 effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
-                : effect is FaultEffect.Seized z && z.Link == l ? link.Ohms * z.OhmsFactor
+                : effect is FaultEffect.Seized z && z.Links.Contains(l) ? link.Ohms * z.OhmsFactor
                 : (double?)null;
             if (effect is FaultEffect.Series se && se.Links.Contains(l) || effect is FaultEffect.Holder holder && holder.Link == l)
             {

@@ -185,4 +185,79 @@ public class AlternatingTests
         Read(sheet, " : V H1.1", "w2 grounded 0.1ohm").ShouldBe(24, 0.5);
         Read(sheet, " : V H1.1", "w4 grounded 0.1ohm").ShouldBeLessThan(20);
     }
+
+    /// <summary>
+    /// A class 10 overload lets a start at five times its amps pass for seconds, and trips on a rotor that never turns (IEC 60947-4-1,
+    /// from memory).
+    /// </summary>
+    [Theory]
+    [InlineData("", "works", "good")]
+    [InlineData("M1 seized", "dead", "bad")]
+    [InlineData("C1 open", "dead", "bad")]
+    public void Start_of_a_single_phase_motor_behind_its_overload(string fault, string motor, string overload)
+    {
+        var c = DemoSheets.Read(
+            """
+            sheet "compressor"
+            nominal 230V ac
+            control run: OFF*, ON
+            part T0 mains 230V
+            part S1 switch
+              closed 1-2 when run=ON
+            part F1 overload 10A
+            part M1 motor1 230V 8A run=1.8ohm start=6ohm locked=40A
+            part C1 capacitor 40uF 440V
+            path T0.L - S1 - F1.1>2 - M1.R
+            path M1.R - C1 - M1.S
+            path M1.C - T0.N
+            function "runs": M1 when run=ON
+            """
+        );
+        Fault[] faults = fault.Length == 0 ? [] : [DemoSheets.Fault(c, fault)];
+        string Says(string what) => Meter.Read(new Machine(c), DemoSheets.Line(c, "run=ON : " + what).Test, faults).Text;
+        Says("sees \"runs\"").ShouldBe(motor);
+        Says("looks F1").ShouldBe(overload);
+    }
+
+    /// <summary>The poles of a breaker are one mechanism (IEC 60898-1): an earth fault on one phase takes the others with it.</summary>
+    [Fact]
+    public void One_pole_of_a_breaker_takes_the_others_with_it()
+    {
+        const string sheet = """
+            sheet "three poles"
+            nominal 400V ac
+            part T0 mains 400V 3ph
+            part Q1 breaker 3pole 16A
+            part M1 motor3 400V 4A star
+            path T0.L1 - Q1.1>2 - M1.U
+            path T0.L2 - Q1.3>4 - M1.V
+            path T0.L3 - Q1.5>6 -[w1]- M1.W
+            function "turns": M1
+            """;
+        Read(sheet, " : VAC Q1.2 Q1.4").ShouldBe(400, 1);
+        Read(sheet, " : VAC Q1.2 Q1.4", "w1 grounded 0.5ohm").ShouldBeLessThan(1);
+    }
+
+    /// <summary>An isolator that does not open leaves the machine alive with its handle at off; only where some line opens it.</summary>
+    [Fact]
+    public void An_isolator_may_stay_closed()
+    {
+        const string sheet = """
+            sheet "isolator"
+            nominal 230V ac
+            control main: OFF*, ON
+            part T0 mains 230V
+            part Q1 isolator 2pole
+              closed 1-2 when main=ON
+            part H1 lamp 230V 60W
+            path T0.L - Q1.1>2 - H1 - Q1.4>3 - T0.N
+            function "lights": H1 when main=ON
+            """;
+        Read(sheet, " : VAC H1.1 H1.2").ShouldBeLessThan(1);
+        Read(sheet, " : VAC H1.1 H1.2", "Q1 stuck-closed").ShouldBe(230, 1);
+        DemoSheets
+            .Read(sheet.Replace("  closed 1-2 when main=ON\n", "", StringComparison.Ordinal))
+            .FindPart("Q1")!
+            .Model.Faults.ShouldNotContain(m => m.Words.StartsWith("stuck-closed", StringComparison.Ordinal));
+    }
 }

@@ -45,7 +45,7 @@ public abstract class Load : PartKind
             new("grounded", new FaultEffect.Grounded(0), 0.3) { Value = Dimension.Ohm, DefaultValue = 0.5 },
         };
         if (SeizedFactor is { } factor)
-            modes.Add(new(Stuck.Words, new FaultEffect.Seized(0, factor), Stuck.Odds));
+            modes.Add(new(Stuck.Words, new FaultEffect.Seized(factor, 0), Stuck.Odds));
         return new PartModel
         {
             Terminals = ["1", "2"],

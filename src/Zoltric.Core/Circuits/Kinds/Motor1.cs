@@ -56,6 +56,7 @@ public sealed class Motor1 : PartKind
                 new Link.Reactance("S-C", "S", "C", start, Spread.Load, 1 / new Complex(start, volts / amps)),
             ],
             Coil = new CoilRule(0, volts, StartsAtShare * volts, StallsAtShare * volts, StartMs, StopMs) { PullLink = 1 },
+            Hums = true,
             Load = new LoadRule(0, amps, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare) { OnlyWhileHeld = true },
             Silent = true,
             Faults =

@@ -18,7 +18,9 @@ public sealed class Overload : PartKind
     public const double TripShare = 1.2;
 
     private const double HeaterWatts = 2;
-    private const double TripMs = 5_000;
+    private const double TripMs = 5_000,
+        TimedAtShare = 5;
+
     private static readonly string[] Poles = ["1-2", "3-4", "5-6"];
 
     public override PartModel Describe(Part part)
@@ -45,7 +47,11 @@ public sealed class Overload : PartKind
             Links = links,
             Silent = true,
             Trip = 3,
-            Coil = new CoilRule(0, amps * ohms, TripShare * amps * ohms, CoilRule.NeverLetsGo, TripMs, TripMs) { Links = [0, 1, 2] },
+            Coil = new CoilRule(0, amps * ohms, TripShare * amps * ohms, CoilRule.NeverLetsGo, TripMs, TripMs)
+            {
+                Links = [0, 1, 2],
+                TimedAtVolts = TimedAtShare * amps * ohms,
+            },
             Faults = modes,
         };
     }

@@ -17,6 +17,9 @@ public abstract class ProtectiveDevice : PartKind
     protected abstract double OpenOdds { get; }
     protected virtual double ResistsOdds => 1;
 
+    /// <summary>Odds that it does not open where it is turned off; nothing for what opens by current or heat.</summary>
+    protected virtual double WeldedOdds => 0;
+
     /// <summary>Word that names it open; both <c>open</c> and <c>blown</c> are understood.</summary>
     protected virtual string OpenWord => "open";
 
@@ -51,9 +54,13 @@ public abstract class ProtectiveDevice : PartKind
             modes.Add(
                 new($"resists {p}-{q}", new FaultEffect.Series(links.Count - 1), ResistsOdds / poles.Count) { Value = Dimension.Ohm }
             );
+            if (MayWeld(links[^1]))
+                modes.Add(new($"stuck-closed {p}-{q}", new FaultEffect.Closed(links.Count - 1), WeldedOdds / 2 / poles.Count));
         }
         modes.Add(new(OpenWord, new FaultEffect.Open([.. Enumerable.Range(0, poles.Count)]), OpenOdds / 2));
         modes.Add(new("resists", new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
+        if (MayWeld(links[0]))
+            modes.Add(new("stuck-closed", new FaultEffect.Closed([.. Enumerable.Range(0, poles.Count)]), WeldedOdds));
         foreach (var (p, q) in part.Auxiliaries.Concat(ContactRules.Pairs(part).Where(ContactRules.IsAuxiliary)).Distinct())
         {
             var ruled = ContactRules.Pairs(part).Contains((p, q));
@@ -73,6 +80,9 @@ public abstract class ProtectiveDevice : PartKind
         };
     }
 
+    /// <summary>True for a pole that some line opens and that may stay closed against it.</summary>
+    private bool MayWeld(Link pole) => WeldedOdds > 0 && pole is Link.Contact { Rule: not ClosedRule.Always };
+
     private PartModel OfOnePole(Part part, string a, string b, ClosedRule rule) =>
         new()
         {
@@ -84,6 +94,9 @@ public abstract class ProtectiveDevice : PartKind
                 new(OpenWord, new FaultEffect.Open(0), OpenOdds),
                 new(OpenWord == "open" ? "blown" : "open", new FaultEffect.Open(0), 0),
                 new("resists", new FaultEffect.Series(0), ResistsOdds) { Value = Dimension.Ohm },
+                .. MayWeld(Pole(part, a, b, rule))
+                    ? [new("stuck-closed", new FaultEffect.Closed(0), WeldedOdds)]
+                    : Array.Empty<FaultMode>(),
             ],
         };
 }

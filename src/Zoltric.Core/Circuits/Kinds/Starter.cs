@@ -68,7 +68,7 @@ public sealed class Starter : PartKind
                 new("motor-open", new FaultEffect.Open(2), 2),
                 // The same to every meter; understood, and suspected under the other name.
                 new("brushes", new FaultEffect.Open(2), 0),
-                new("seized", new FaultEffect.Seized(2, 1.0 / 3), 1),
+                new("seized", new FaultEffect.Seized(1.0 / 3, 2), 1),
             ],
         };
     }

@@ -10,6 +10,12 @@ public abstract class ThreePhaseLoad : PartKind
     public override IReadOnlyList<string> OwnWords => ["star", "delta"];
     protected abstract double OpenOdds { get; }
 
+    /// <summary>True for what is heard when it is fed and stands.</summary>
+    protected virtual bool Hums => false;
+
+    /// <summary>What else goes wrong in one of its kind.</summary>
+    protected virtual IEnumerable<FaultMode> OwnFaults(bool star) => [];
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -29,6 +35,7 @@ public abstract class ThreePhaseLoad : PartKind
             modes.Add(new($"resists {name}", new FaultEffect.Series(i), 0.1) { Value = Dimension.Ohm });
             modes.Add(new($"shorted {name}", new FaultEffect.SetOhms(i), 0.2) { Value = Dimension.Ohm });
         }
+        modes.AddRange(OwnFaults(star));
         // Words without an element speak of the first one: understood, not suspected.
         modes.Add(new("open", new FaultEffect.Open(0), 0));
         modes.Add(new("resists", new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
@@ -44,6 +51,7 @@ public abstract class ThreePhaseLoad : PartKind
                     (Link)new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load) { RestShare = RestShare(part) }
                 ),
             ],
+            Hums = Hums,
             Load = new LoadRule(0, rated, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare) { Links = [0, 1, 2] },
             Faults = modes,
         };

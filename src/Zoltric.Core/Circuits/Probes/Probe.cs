@@ -17,6 +17,9 @@ public abstract partial record Probe
     /// <summary>The words it answers with; none where it answers with a number.</summary>
     public virtual IReadOnlyList<Answer> Answers => [];
 
+    /// <summary>Those of them that fit what it is asked of.</summary>
+    public virtual IReadOnlyList<Answer> AnswersOn(Circuit circuit) => Answers;
+
     /// <summary>Points that the tips touch; a second point that is not said is the reference and no tip here.</summary>
     public virtual IReadOnlyList<Terminal> Tips => [];
 

@@ -255,7 +255,8 @@ internal sealed class Judge(Belief belief)
             case ReadingResult.Word w:
                 return w.Answer == e.GoodWord ? Judgement.Ok
                     : e.OfWinding ? Judgement.Unsure
-                    : w.Answer is Answer.StuckOn or Answer.Chatters or Answer.Beep ? Judgement.High
+                    : w.Answer is Answer.StuckOn or Answer.Chatters or Answer.Hums or Answer.Beep ? Judgement.High
+                    : w.Answer == Answer.Works && e.Healthy.Answer == Answer.Dead ? Judgement.High
                     : Judgement.Low;
             default:
                 return Judgement.Unsure;

@@ -43,6 +43,17 @@ internal static class VerdictWords
         return test.Probe switch
         {
             Probe.Looks look => Looked(j, look),
+            Probe.Hears heard when j.Circuit.FindPart(heard.Tag)?.Model.Hums == true => result switch
+            {
+                ReadingResult.Word { Answer: Answer.Hums } =>
+                    "It is fed and does not turn: a phase or its capacitor is missing, or something holds it. Switch off before it burns.",
+                ReadingResult.Word { Answer: Answer.Silent } when j.Judgement != Judgement.Ok =>
+                    "Nothing reaches it, or its winding or way home is open.",
+                ReadingResult.Word { Answer: Answer.Silent } => "Silent, as it should be here.",
+                _ => "It runs: what feeds it carries its current.",
+            },
+            Probe.Hears when result is ReadingResult.Word { Answer: Answer.Hums } =>
+                "It hums: its volts are low, or its armature does not close.",
             Probe.Hears => j.Judgement == Judgement.Ok
                 ? result is ReadingResult.Word { Answer: Answer.Silent }
                     ? "Silent, as it should be here."
@@ -154,6 +165,8 @@ internal static class VerdictWords
                 "It works with the lead on: the trouble is in what the lead goes past.",
             ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.Ok =>
                 "What it shares with the dead one is proved for the current it draws.",
+            ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.High =>
+                "It runs and nothing asks it to: a contact that does not open, or something else feeds it.",
             ReadingResult.Word { Answer: Answer.Works } => "It works, where the suspects would have it dead.",
             ReadingResult.Word { Answer: Answer.StuckOn } => "It runs when it should not: that is the symptom.",
             { ComesAndGoes: true } => "It comes and goes: a joint, a contact or a supply that does.",

@@ -101,27 +101,48 @@ public sealed class FaultSpace
     private static string NameOf(Suspect s) =>
         FormattableString.Invariant($"{s.Template} + {s.Also} {s.Odds:R} {string.Join(' ', s.Values)}{string.Concat(s.Held)}");
 
+    /// <summary>What is left of two faults of which one was mended: a suspect by itself.</summary>
+    /// <param name="Fine">The fine point of it where it stood at one value; null where its values are the pair's own.</param>
+    /// <param name="Nearest">By fine point of a pair that has only some of its values: the nearest of its own; null where they are the
+    /// same.</param>
+    internal readonly record struct LeftAlone(int Suspect, int? Fine, int[]? Nearest = null)
+    {
+        /// <summary>Its fine point where the pair stands at one of its own.</summary>
+        public int At(int fine) => Fine ?? Nearest?[fine] ?? fine;
+    }
+
     /// <summary>
-    /// Of two faults of which one was mended: the suspect that is left by itself, and the fine point of it where it stood at one value;
-    /// null
-    /// for the pair's own. Null where neither or both were mended.
+    /// Of two faults of which one was mended, what is left. A fuse that a fault has blown counts as mended when it is renewed. Null where
+    /// neither or both were mended.
     /// </summary>
-    internal (int Suspect, int? Fine)? Left(int suspect, IReadOnlySet<string> renewed)
+    internal LeftAlone? Left(int suspect, IReadOnlySet<string> renewed)
     {
         var s = Suspects[suspect];
+        if (s is { AlsoUnit: null, Also: { Kind: FaultKind.Blown, Target: var fuse }, Together.Count: 0 })
+            return renewed.Contains(fuse) && !renewed.Contains(s.RepairUnit) && Singles.TryGetValue(KeyOf(s.Template), out var cause)
+                ? new(cause, null, Nearest(suspect, cause))
+                : null;
         if (s.AlsoUnit is not { } also || renewed.Contains(also) == renewed.Contains(s.RepairUnit))
             return null;
-        return renewed.Contains(also) ? (Singles.TryGetValue(KeyOf(s.Template), out var own) ? (own, null) : null) : LeftOf(s.Also!);
+        return renewed.Contains(also) ? (Singles.TryGetValue(KeyOf(s.Template), out var own) ? new(own, null) : null) : LeftOf(s.Also!);
 
-        (int, int?)? LeftOf(Fault fault)
+        LeftAlone? LeftOf(Fault fault)
         {
             if (!Singles.TryGetValue(KeyOf(fault), out var left))
                 return null;
-            if (fault.Value is not { } value || FineCount(left) < 2)
-                return (left, 0);
-            return (left, Enumerable.Range(0, FineCount(left)).MinBy(k => Math.Abs(Math.Log(ValueAt(left, k) / value))));
+            return new(left, fault.Value is { } value && FineCount(left) > 1 ? NearestTo(left, value) : 0);
         }
     }
+
+    private int NearestTo(int suspect, double value) =>
+        Enumerable.Range(0, FineCount(suspect)).MinBy(k => Math.Abs(Math.Log(ValueAt(suspect, k) / value)));
+
+    private int[]? Nearest(int some, int all) =>
+        Suspects[some].Values.Count == 0 || Suspects[some].Values.SequenceEqual(Suspects[all].Values)
+            ? null
+            : _nearest.GetOrAdd(some, _ => [.. Enumerable.Range(0, FineCount(some)).Select(k => NearestTo(all, ValueAt(some, k)))]);
+
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<int, int[]> _nearest = new();
 
     private static (string, string, string) KeyOf(Fault f) => (f.Target, f.Words, f.Toward ?? "");
 

@@ -113,6 +113,8 @@ internal static class Prediction
             _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
             Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Model.Trip is not null => Predicted.ShownByLever,
+            Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Kind is Circuits.Kinds.Fuse => Predicted.ShownByElement,
+            Probe.Hears h when op.Circuit.FindPart(h.Tag)?.Model.Hums == true => double.NaN,
             Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
             _ => double.NaN,
         };
@@ -154,10 +156,16 @@ internal static class Prediction
         if (op.AnyBlown)
             return Predicted.MayHaveClicked;
         double Share(int link) => op.LinkOpen(part, link) ? 0 : Math.Abs(op.LinkVolts(part, link)) / coil.PullInVolts;
-        return op.HasClicked(part) ? double.NaN
-            : coil.PullLink is { } pull ? Share(pull)
-            : coil.Weakest ? coil.Links.Min(Share)
-            : Share(coil.Link);
+        // Let go of and pulled in again, a coil chatters where its own contact drags its supply down to what it needs.
+        return op.HasClicked(part)
+            ? op.State.PulledIn(part) && coil.DropOutVolts > 0 && Share(coil.Link) < Predicted.HoldsBelow
+                ? Predicted.BarelyHolds
+                : double.NaN
+            : coil.PullLink is { } pull
+                ? Share(pull)
+                : coil.Weakest
+                    ? coil.Links.Min(Share)
+                    : Share(coil.Link);
     }
 
     /// <summary>

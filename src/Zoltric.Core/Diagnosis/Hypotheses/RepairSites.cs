@@ -79,8 +79,9 @@ internal sealed class RepairSites(Machine machine)
             FaultEffect.Awake => On(SiteKind.Awake),
             FaultEffect.Closed e => On(SiteKind.Closed, e.Links),
             // A motor that is stuck draws what one with shorted turns draws: it comes out and is turned by hand either way.
-            FaultEffect.Seized e => On(SiteKind.Low, e.Link),
+            FaultEffect.Seized e => On(SiteKind.Low, e.Links),
             FaultEffect.Grounded => On(SiteKind.Grounded),
+            FaultEffect.Across => On(SiteKind.Low),
             FaultEffect.Short e => On(SiteKind.Low, e.First, e.Last),
             _ => On(SiteKind.Other),
         };

@@ -3,8 +3,8 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Diagnosis.Observation;
 
 /// <summary>
-/// What has a lever or flag is found as the trouble left it: a look at it by itself is weighed in the setup in which the trouble was seen,
-/// since every test starts with such devices set back.
+/// A fuse, and what has a lever or flag, is found as the trouble left it: a look at it by itself is weighed in the setup in which the
+/// trouble was seen, since every test starts with such devices whole and set back. A new one is as it was put in until something is tried.
 /// </summary>
 internal static class FoundTripped
 {
@@ -12,6 +12,7 @@ internal static class FoundTripped
     public static IEnumerable<Reading> Looks(Circuit circuit, IEnumerable<Reading> readings)
     {
         Setup? tried = null;
+        var renewed = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         foreach (var r in readings)
         {
             if (
@@ -21,10 +22,17 @@ internal static class FoundTripped
                     Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.Flickers },
                 }
             )
+            {
                 tried = setup;
+                renewed.Clear();
+            }
+            if (r.Test.Probe is Probe.Replaced { Tag: var tag })
+                renewed.Add(tag);
             yield return tried is not null
             && r.Test is { Probe: Probe.Looks look, Setup: { Steps.Count: 0, Interventions.Count: 0 } }
-            && circuit.FindPart(look.Tag)?.Model.Trip is not null
+            && !renewed.Contains(look.Tag)
+            && circuit.FindPart(look.Tag) is { } seen
+            && (seen.Model.Trip is not null || seen.Kind is Circuits.Kinds.Fuse)
                 ? r with
                 {
                     Test = r.Test with { Setup = tried },

@@ -55,6 +55,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>How often what runs where it should not is simply said to work; estimate.</summary>
     private const double SaidWorks = 0.7;
 
+    /// <summary>
+    /// Share by which part tolerances of ± 10 % and the supply move a load's current, and by which opinions of what is weak differ above
+    /// the border; estimates.
+    /// </summary>
+    private const double LoadStray = 0.06,
+        CalledWeak = 0.1;
+
     /// <summary>How often what works weakly is called dead; estimate.</summary>
     private const double WeakSaidDead = 0.35;
 
@@ -431,7 +438,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     (Answer.Good, Answer.Good) => 0.65,
                     (Answer.Good, _) => 0.35,
                     (_, Answer.Bad) => 0.55,
-                    _ => 0.05,
+                    // A burnt element seen through glass or plastic is no matter of opinion; that it looks whole is.
+                    _ => p.Share == Predicted.ShownByElement ? 0.012 : 0.05,
                 };
         // A motor's copper may beep where what it stands for at work would not.
         if (word is Answer.Beep or Answer.Silent && p is { Winding: > 0, Word: Answer.Silent })
@@ -443,25 +451,45 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         }
         if (!double.IsNaN(p.Share) && word is Answer.Works or Answer.Weak or Answer.Dead or Answer.Flickers)
         {
-            // Part tolerances of ± 10 % and the supply move a load's share of its rated current by some 6 %.
-            double Above(double limit) => Normal.Below((p.Share - limit) / (0.005 + 0.06 * p.Share));
-            var works = p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Above(Defaults.LoadWorksShare);
-            var alive = Math.Max(works, p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Above(Defaults.LoadWeakShare));
+            double Above(double limit, double stray) =>
+                p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Normal.Below((p.Share - limit) / (0.005 + stray * p.Share));
+            // From where on something that runs is called slow or dim is each one's own: who complains knows how it was.
+            var strong = Above(Defaults.LoadWorksShare, LoadStray);
+            var works = Math.Min(strong, Above(Defaults.LoadWorksShare, CalledWeak));
+            var alive = Math.Max(strong, Above(Defaults.LoadWeakShare, LoadStray));
             // What one calls weak is dead to another: a motor that stands on half its volts.
-            var weak = alive - works;
+            var saidDead = WeakSaidDead * (alive - strong);
             var chance = word switch
             {
                 Answer.Works => works,
-                Answer.Weak => (1 - WeakSaidDead) * weak,
-                Answer.Dead => 1 - alive + WeakSaidDead * weak,
+                Answer.Weak => alive - works - saidDead,
+                Answer.Dead => 1 - alive + saidDead,
                 _ => p.Word == Answer.Weak ? WeakFlickers : SteadyFlickers,
             };
             return (1 - slip) * chance + slip / 3;
         }
+        if (word == Answer.Hums || p.Word == Answer.Hums)
+            return (word, p.Word) switch
+            {
+                (Answer.Hums, Answer.Hums) => 0.85,
+                // In a loud hall nothing is heard; who hears it hum may take it for running.
+                (Answer.Silent, _) => 0.08,
+                (Answer.Works, _) => 0.05,
+                // A contactor on low volts buzzes, and one with dirt on its pole hums while it is in.
+                (_, Answer.Chatters) => 0.4,
+                (_, Answer.Clicks) => p.Share == Predicted.BarelyHolds ? 0.2 : 0.06,
+                (_, Answer.Works) => 0.04,
+                _ => slip / 2,
+            };
         if (word is Answer.Clicks or Answer.Silent && p.Word is Answer.Clicks or Answer.Silent && !double.IsNaN(p.Share))
         {
             // Pull-in volts stray by some 6 % from relay to relay.
-            var clicks = p.Share == Predicted.MayHaveClicked ? (p.Word == Answer.Clicks ? 0.6 : 0.3) : Normal.Below((p.Share - 1) / 0.06);
+            var clicks = p.Share switch
+            {
+                Predicted.MayHaveClicked => p.Word == Answer.Clicks ? 0.6 : 0.3,
+                Predicted.BarelyHolds => 1,
+                _ => Normal.Below((p.Share - 1) / 0.06),
+            };
             return (1 - slip) * (word == Answer.Clicks ? clicks : 1 - clicks) + slip / 2;
         }
         // How bright a lamp is, is a matter of opinion to one step.
@@ -473,7 +501,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             // What clicks once and falls back, and what clicks on and on, is said to click as well.
             return word == p.Word ? (p.Word == Answer.Chatters ? 0.65 : 0.9)
                 : word == Answer.Clicks ? 0.3
-                : p.Word == Answer.Clicks ? 0.06
+                : p.Word == Answer.Clicks ? (p.Share == Predicted.BarelyHolds ? 0.35 : 0.06)
                 : slip;
         // Whether it should is the sheet's word, not the technician's: one says that it works.
         if (word == Answer.Works && p.Word == Answer.StuckOn)

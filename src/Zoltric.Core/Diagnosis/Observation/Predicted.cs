@@ -46,6 +46,18 @@ internal readonly record struct Predicted(
 
     public const double MayHaveClicked = -1;
 
+    /// <summary>Share of a coil that holds on so little that it may let go and be pulled in again.</summary>
+    public const double BarelyHolds = -2;
+
+    /// <summary>
+    /// Below so many times its pull-in volts it barely holds: what it switches takes several times its rated current for an instant
+    /// (common practice, no source).
+    /// </summary>
+    public const double HoldsBelow = 1.25;
+
     /// <summary>Share of what a lever or flag shows plainly.</summary>
     public const double ShownByLever = 1;
+
+    /// <summary>Share of a look at a fuse, whose element can be seen.</summary>
+    public const double ShownByElement = 2;
 }

@@ -64,7 +64,8 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     public double Open { get; set; } = 0.5;
 
     /// <summary>How often a part put in mends its own fault; estimate.</summary>
-    private const double NewPartGood = 0.9;
+    private const double NewPartGood = 0.9,
+        NewFuseGood = 0.99;
 
     /// <summary>
     /// For a fault that was mended: how likely it is gone. The new part may be bad too, or it was its plug; but it is one or the other,
@@ -73,8 +74,8 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     /// </summary>
     public double Mended { get; private set; }
 
-    /// <summary>A part was put in, or a joint mended, once more.</summary>
-    public void Renew() => Mended += (1 - Mended) * NewPartGood;
+    /// <summary>A part was put in, or a joint mended, once more. A new fuse is hardly ever open; one that opens was blown.</summary>
+    public void Renew(bool isFuse) => Mended += (1 - Mended) * (isFuse ? NewFuseGood : NewPartGood);
 
     /// <summary>Density of a reading of which both are known: with the fault gone, and with it still there; learns which it is.</summary>
     public double Read(double gone, double still)

@@ -463,12 +463,11 @@ internal sealed class Belief
             for (var i = _partition.From(s); i < _partition.To(s); i++)
             {
                 var (each, times) = (w[i], _partition.Times(s));
-                var into = left.Fine ?? _partition.FineOf(s, i);
                 if (times > 1 && left.Fine is null)
-                    for (var k = _partition.From(left.Suspect); k < _partition.To(left.Suspect); k++)
-                        now[k] += each;
+                    for (var k = 0; k < times; k++)
+                        now[_partition.At(left.Suspect, left.At(k))] += each / _partition.Times(left.Suspect);
                 else
-                    now[_partition.At(left.Suspect, into)] += each * times / _partition.Times(left.Suspect);
+                    now[_partition.At(left.Suspect, left.At(_partition.FineOf(s, i)))] += each * times / _partition.Times(left.Suspect);
                 now[i] = 0;
             }
         }

@@ -28,10 +28,15 @@ internal static class ReadingWeight
         {
             if (!followed)
                 Facts.Replaced(space, replaced.Tag, first, partition, added);
+            var isFuse = space.Circuit.FindPart(replaced.Tag)?.Kind is Circuits.Kinds.Fuse;
             for (var s = first; s < space.Suspects.Count; s++)
-                if (space.Suspects[s].RepairUnit == replaced.Tag || space.Suspects[s].AlsoUnit == replaced.Tag)
+                if (
+                    space.Suspects[s].RepairUnit == replaced.Tag
+                    || space.Suspects[s].Also?.Target == replaced.Tag
+                    || space.Suspects[s].AlsoUnit == replaced.Tag
+                )
                     for (var i = partition.From(s); i < partition.To(s); i++)
-                        unknowns[i].Renew();
+                        unknowns[i].Renew(isFuse);
         }
         if (reading.Test.Probe is Probe.Code code)
             Facts.Coded(space, code, reading.Result, first, partition, added);
@@ -74,7 +79,7 @@ internal static class ReadingWeight
             {
                 // One of two was mended: what the machine shows now is the other's.
                 for (var k = 0; k < partition.To(s) - start; k++)
-                    Renewed(start + k, At(left.Suspect, left.Fine ?? k), At(s, k));
+                    Renewed(start + k, At(left.Suspect, left.At(k)), At(s, k));
                 return;
             }
             if (renewed.Contains(space.Suspects[s].RepairUnit))
