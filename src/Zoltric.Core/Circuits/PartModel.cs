@@ -165,6 +165,9 @@ public abstract record ClosedRule
 /// <param name="OperateMs">Milliseconds from coil voltage to closed contact; common practice, no source.</param>
 public sealed record CoilRule(int Link, double RatedVolts, double PullInVolts, double DropOutVolts, double OperateMs, double ReleaseMs)
 {
+    /// <summary>True for what trips by its current and is set back by hand.</summary>
+    public bool IsTrip => DropOutVolts <= NeverLetsGo && ResetLink is null;
+
     /// <summary>Volts at which <see cref="OperateMs"/> is stated; those of its rating when nothing else is said.</summary>
     public double TimedAtVolts { get; init; } = RatedVolts;
 

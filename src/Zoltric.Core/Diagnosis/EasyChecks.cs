@@ -70,7 +70,13 @@ public static class EasyChecks
                 .DistinctBy(c => ((Probe.Volts)c.Test.Probe).P.Tag)
                 .Take(MostFuses)
         );
-        checks.AddRange(Checks(all.Where(t => t.Probe is Probe.Hears h && circuit.FindPart(h.Tag)?.Model.Clicks == true), "a click proves the coil side only").Take(2));
+        checks.AddRange(
+            Checks(
+                    all.Where(t => t.Probe is Probe.Hears h && circuit.FindPart(h.Tag)?.Model.Clicks == true),
+                    "a click proves the coil side only"
+                )
+                .Take(2)
+        );
         checks.AddRange(Looks(space, weights, costs, done).Take(MostLooks));
         return [.. checks.DistinctBy(c => c.Test).OrderByDescending(c => c.Bits / Math.Max(c.Minutes, 0.1))];
     }

@@ -18,6 +18,13 @@ public static class AgedStrings
     /// </summary>
     private const double BuiltForMore = 10;
 
+    /// <summary>
+    /// A joint that gives off more than this for long burns open or is smelt; one that carries its current for seconds, as at a starter,
+    /// may;
+    /// estimate.
+    /// </summary>
+    private const double MostWatts = 60;
+
     private const double Odds = 1.5;
     private const double LeastShare = 0.05,
         Decades = 2.5,
@@ -35,15 +42,21 @@ public static class AgedStrings
             var joints = Joints(circuit, lane).Distinct().Where(j => amps.At(j) <= BuiltForMore * lane.Amps).ToList();
             if (joints.Count < FewestJoints || !seen.Add(string.Join(' ', joints)))
                 continue;
-            var least = LeastShare * circuit.NominalVolts / Math.Max(lane.Amps, 0.01) / joints.Count;
+            var working = Math.Max(lane.Amps, 0.01);
+            var least = LeastShare * circuit.NominalVolts / working / joints.Count;
             var steps = (int)(Decades * StepsPerDecade);
-            yield return new Suspect(
-                joints[0],
-                [.. Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(10, i / StepsPerDecade))],
-                true,
-                Odds,
-                $"joints towards {lane.Part}"
-            )
+            var brief = circuit.FindPart(lane.Part)?.Model.Load is { ByVolts: true };
+            double Watts(double ohms) => ohms * Math.Pow(working / (1 + joints.Count * ohms * working / circuit.NominalVolts), 2);
+            double[] values =
+            [
+                .. Enumerable
+                    .Range(0, steps + 1)
+                    .Select(i => least * Math.Pow(10, i / StepsPerDecade))
+                    .TakeWhile(ohms => brief || Watts(ohms) <= MostWatts),
+            ];
+            if (values.Length < 2)
+                continue;
+            yield return new Suspect(joints[0], values, true, Odds, $"joints towards {lane.Part}")
             {
                 Together = joints.Skip(1).ToList(),
                 String = lane.Part,

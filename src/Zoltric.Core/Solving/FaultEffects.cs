@@ -66,6 +66,13 @@ internal sealed class FaultSet
 
     private List<int>? _holds;
 
+    /// <summary>True for an overload relay, by part, that has not tripped yet.</summary>
+    public bool HoldsTrip(int part) => _tripHolds?.Contains(part) == true;
+
+    private List<int>? _tripHolds;
+
+    public void HoldTrip(int part) => (_tripHolds ??= []).Add(part);
+
     public void Hold(int branch) => (_holds ??= []).Add(branch);
 
     public void Mute(int part) => (_mute ??= []).Add(part);
@@ -79,6 +86,7 @@ internal sealed class FaultSet
             _stuck = _stuck,
             _mute = _mute,
             _holds = _holds,
+            _tripHolds = _tripHolds,
         };
         left.Changes.AddRange(Changes.Where(c => !branches.Contains(c.Branch)));
         return left;
@@ -210,6 +218,11 @@ internal sealed class FaultEffects(Layout layout)
             for (var l = 0; l < part.Model.Links.Count; l++)
                 if (part.Model.Links[l] is Link.Fuse)
                     set.Hold(layout.LinkBranches[index][l]);
+            return;
+        }
+        if (fault.Words == Fault.Holds && part.Model.Coil is { IsTrip: true })
+        {
+            set.HoldTrip(index);
             return;
         }
         if (fault is { Kind: FaultKind.Intermittent, Toward: null } && !part.Model.Faults.Any(m => Fault.Opening(m.Words) == ""))

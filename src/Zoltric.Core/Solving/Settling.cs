@@ -400,6 +400,8 @@ internal sealed class Settling(
             return m.Reset >= 0 && held;
         if (m.Turns && faults.IsStuck(m.Part))
             return false;
+        if (m.Coil.IsTrip && faults.HoldsTrip(m.Part))
+            return held;
         var volts = DecidingVolts(mover);
         if (m.Input >= 0)
             return volts > m.Coil.PullInVolts != m.Inverted;

@@ -216,7 +216,8 @@ public static class QuickAnswers
         string Leads(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name))?.Leads ?? "";
         if (dimension == Dimension.None)
             return a
-                .Test.Probe.AnswersOn(circuit).Where(w => w is not (Answer.StuckOn or Answer.Flickers or Answer.Unsure))
+                .Test.Probe.AnswersOn(circuit)
+                .Where(w => w is not (Answer.StuckOn or Answer.Flickers or Answer.Unsure))
                 .Select(w => new QuickAnswer(
                     w.Text(),
                     "",

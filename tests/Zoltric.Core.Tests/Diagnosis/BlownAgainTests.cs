@@ -62,6 +62,25 @@ public sealed class BlownAgainTests
         function "pump turns": M1 when run=ON
         """;
 
+    private const string Chiller = """
+        sheet "Glaze chiller"
+        nominal 230V ac
+        control run: OFF*, ON
+        part T0 mains 230V at "wall"
+        part Q1 breaker 16A at "panel"
+        part K1 contactor 230V 8W at "panel"
+        part S1 switch at "panel"
+          closed 1-2 when run=ON
+        part F1 overload 9A at "panel"
+        part M1 motor1 230V 7A run=2ohm start=7ohm "compressor" at "roof"
+        part C1 capacitor 35uF 440V at "roof"
+        path T0.L - Q1 - K1.1>2 -[w1]- F1.1>2 -[w2]- M1.R
+        path M1.R -[w3]- C1 -[w4]- M1.S
+        path M1.C -[w5]- T0.N
+        path Q1.2 - S1 - F1.95>96 -[w6]- K1.A1>A2 -[w7]- T0.N
+        function "compressor runs": M1 when run=ON
+        """;
+
     private static Findings Diagnose(string sheet, params string[] lines)
     {
         var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
@@ -130,6 +149,43 @@ public sealed class BlownAgainTests
         );
         f.Suspects[0].Faults[0].Target.ShouldBe("M1");
         On(f, "M1").ShouldBeGreaterThan(0.5);
+    }
+
+    /// <summary>What hums is read in the seconds before its overload and its breaker open.</summary>
+    [Fact]
+    public void A_compressor_that_hums_has_no_capacitor_or_is_stuck()
+    {
+        var f = Diagnose(Chiller, "run=ON : sees \"compressor runs\" = dead", "run=ON : hears M1 = hums", "run=ON : clamp w2 = 34A");
+        On(f, "C1", "w3", "w4", "M1").ShouldBeGreaterThan(0.9);
+        f.OffSheet.ShouldBeLessThan(0.1);
+        f.Verdicts[1].Meaning.ShouldContain("does not turn");
+        var silent = Diagnose(Chiller, "run=ON : sees \"compressor runs\" = dead", "run=ON : hears M1 = silent", "run=ON : clamp w2 = 0A");
+        On(silent, "C1").ShouldBeLessThan(0.3);
+    }
+
+    /// <summary>One contact that loses volts is likelier than four joints that would each give off a hundred watts.</summary>
+    [Fact]
+    public void A_pump_that_is_slow_behind_one_burnt_contact()
+    {
+        const string sheet = """
+            sheet "Tail lift"
+            nominal 24V dc
+            control lift: OFF*, UP held
+            part G1 battery 24V emf=25.2V internal=10mohm
+            part F1 fuse 150A at "frame"
+            part Q1 isolator at "frame"
+            part K1 contactor 24V 40ohm at "pack"
+            part S1 button at "rear"
+              closed 1-2 when lift=UP
+            part M1 motor 24V 1200W "lift pump" at "pack"
+            part SP1 splice at "pack"
+            path G1.+ - F1 -[w1]- Q1 -[w2]- K1.1>2 -[w3]- M1 -[w4]- SP1 -[w5]- G1.-
+            path Q1.2 -[w6]- S1 -[w7]- K1.A1>A2 -[w8]- SP1
+            function "lift rises": M1 when lift=UP
+            """;
+        var f = Diagnose(sheet, "lift=UP : sees \"lift rises\" = weak", "lift=UP : V G1.+ G1.- = 24.8V", "lift=UP : drop K1.1>2 = 3.1V");
+        f.Suspects[0].Faults[0].Target.ShouldBe("K1");
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.6);
     }
 
     /// <summary>A jammed pump draws its locked amps on all three.</summary>

@@ -280,14 +280,29 @@ public sealed class FaultSpace
     {
         var tags = new HashSet<string>();
         foreach (var point in new[] { 0, Points(suspect) / 2, Points(suspect) - 1 }.Distinct())
-        foreach (var (tag, amps) in _runs.Run(setup, suspect, point).Blown)
         {
-            var part = Circuit.FindPart(tag)!;
-            var rated = part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min();
-            if (amps < rated * (part.Kind is Circuits.Kinds.Breaker ? BreakerHolds : FuseHolds))
-                tags.Add(tag);
+            var run = _runs.Run(setup, suspect, point);
+            // An overload relay takes seconds, whatever its amps; with it a breaker before it holds, that would be next.
+            var trips = Circuit.Parts.Where((p, i) => p.Model.Coil is { IsTrip: true } && run.PulledIn(i)).Select(p => p.Tag).ToList();
+            tags.UnionWith(trips);
+            if (trips.Count > 0)
+                tags.UnionWith(
+                    Circuit.Parts.Where(p => p.Kind is Circuits.Kinds.Breaker).Select(p => p.Tag).Except(run.Blown.Select(b => b.Tag))
+                );
+            Opened(run);
         }
         return [.. tags.Order(StringComparer.Ordinal)];
+
+        void Opened(OperatingPoint run)
+        {
+            foreach (var (tag, amps) in run.Blown)
+            {
+                var part = Circuit.FindPart(tag)!;
+                var rated = part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min();
+                if (amps < rated * (part.Kind is Circuits.Kinds.Breaker ? BreakerHolds : FuseHolds))
+                    tags.Add(tag);
+            }
+        }
     }
 
     /// <summary>

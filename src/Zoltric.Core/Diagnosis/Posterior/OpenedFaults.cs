@@ -52,7 +52,7 @@ internal static class OpenedFaults
             repeats
             || CircumstanceWords.ComeAndGo(belief.Circumstances)
             || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
-        if (unexplained)
+        if (unexplained || belief.Counted.Any(e => e.Reading.Result is ReadingResult.Word { Answer: Answer.Hums }))
             more.AddRange(Holding(space, belief, weights));
         if (unexplained || seen)
             more.AddRange(Intermittent(space, seen ? 1 : Unseen));
