@@ -43,6 +43,21 @@ internal static class DemoSheets
         return parsed.Value!.Single();
     }
 
+    /// <summary>True where long comparisons are asked for as a whole: <c>ZOLTRIC_WHOLE=1 ./test</c>.</summary>
+    public static bool Whole { get; } = Environment.GetEnvironmentVariable("ZOLTRIC_WHOLE") == "1";
+
+    private const int SampleOf = 3;
+
+    /// <summary>
+    /// Machines to compare: each fault, and none, in each setup; as a sample the sound machine in all of them and each fault in every
+    /// third.
+    /// </summary>
+    public static IEnumerable<(Fault? Fault, Setup Setup)> Compared(IReadOnlyList<Fault?> faults, IReadOnlyList<Setup> setups) =>
+        from f in Enumerable.Range(0, faults.Count)
+        from s in Enumerable.Range(0, setups.Count)
+        where Whole || faults[f] is null || (f + s) % SampleOf == 0
+        select (faults[f], setups[s]);
+
     private static string FindRoot()
     {
         var at = new DirectoryInfo(AppContext.BaseDirectory);

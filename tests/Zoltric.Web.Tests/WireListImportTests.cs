@@ -73,6 +73,11 @@ public class WireListImportTests
             unplaced[1].ShouldContain("did you mean H1?");
             unplaced[2].ShouldContain("second end is missing");
             b.Shot("wire-list");
+            // The row that names no second end is mended where it stands.
+            b.Find("input[name='Mended[9:2]']").SendKeys("H1/1");
+            b.Click(b.All(".columns-form button").Single());
+            b.Until(() => b.Has(".tally") && b.Find(".tally").Text == "6 rows placed, 2 not.", "the mended row was not placed");
+            b.All("section p").Select(p => p.Text).ShouldContain("H1 lights");
             // Another column for the second end leaves nothing to place, and says so; back again it is as before.
             b.Find("select[name='Columns.To'] option[value='-1']").Click();
             b.Click(b.All(".columns-form button").Single());
@@ -83,6 +88,7 @@ public class WireListImportTests
             b.Click(b.All("button").Single(x => x.Text == "Go on with this sheet"));
             b.Until(() => b.Has("#sheet-text"), "no sheet");
             b.Find("#sheet-text").GetAttribute("value").ShouldNotBeNull().ShouldContain("path S1.2 -[w103 YE 1.5mm2]- H1.1");
+            b.Find("#sheet-text").GetAttribute("value").ShouldNotBeNull().ShouldContain("function \"H1 lights\": H1 when s1=ON");
         }
         finally
         {

@@ -14,15 +14,96 @@ public sealed record WireColumns(int Wire, int From, int FromTerminal, int To, i
 {
     private static readonly (string Field, string[] Words)[] Names =
     [
-        ("fromterminal", ["from pin", "from terminal", "pin from", "terminal from", "pin 1", "start pin", "from cavity"]),
-        ("toterminal", ["to pin", "to terminal", "pin to", "terminal to", "pin 2", "end pin", "to cavity"]),
-        ("from", ["from", "from device", "source", "start", "device 1", "end 1", "a"]),
-        ("to", ["to", "to device", "target", "destination", "end", "device 2", "end 2", "b"]),
-        ("wire", ["wire", "wire no", "wire number", "number", "no", "nr", "conductor", "id", "circuit"]),
-        ("colour", ["colour", "color", "col", "insulation"]),
-        ("size", ["size", "section", "cross section", "mm2", "mm²", "gauge", "awg", "csa"]),
+        (
+            "fromterminal",
+            [
+                "from pin",
+                "from terminal",
+                "from term",
+                "pin from",
+                "terminal from",
+                "pin 1",
+                "pin a",
+                "start pin",
+                "from cavity",
+                "cavity 1",
+            ]
+        ),
+        ("toterminal", ["to pin", "to terminal", "to term", "pin to", "terminal to", "pin 2", "pin b", "end pin", "to cavity", "cavity 2"]),
+        (
+            "from",
+            [
+                "from",
+                "from device",
+                "from component",
+                "source",
+                "origin",
+                "start",
+                "device 1",
+                "component 1",
+                "end 1",
+                "end a",
+                "point a",
+                "a",
+            ]
+        ),
+        (
+            "to",
+            [
+                "to",
+                "to device",
+                "to component",
+                "target",
+                "destination",
+                "dest",
+                "end",
+                "device 2",
+                "component 2",
+                "end 2",
+                "end b",
+                "point b",
+                "b",
+            ]
+        ),
+        ("wire", ["wire", "wire no", "wire number", "wire id", "number", "no", "nr", "#", "conductor", "id", "circuit", "cable"]),
+        ("colour", ["colour", "color", "col", "clr", "insulation"]),
+        ("size", ["size", "section", "cross section", "mm2", "mm²", "sq mm", "gauge", "awg", "ga", "csa"]),
         ("length", ["length", "len", "m", "length m", "metres", "length (m)"]),
     ];
+
+    /// <summary>
+    /// The columns of a table: by its header, else by what stands below: two columns of part and terminal are the ends.
+    /// </summary>
+    /// <param name="hasHeader">False where the first row is a wire already.</param>
+    public static WireColumns Find(IReadOnlyList<IReadOnlyList<string>> rows, out bool hasHeader)
+    {
+        ArgumentNullException.ThrowIfNull(rows);
+        var byHead = Guess(rows[0]);
+        bool IsEnd(IReadOnlyList<string> row, int i) => i < row.Count && WireEnd.Read(row[i], "") is { Terminal.Length: > 0 };
+        hasHeader = byHead is not { From: < 0, To: < 0 } || !Enumerable.Range(0, rows[0].Count).Any(i => IsEnd(rows[0], i));
+        if (byHead is { From: >= 0, To: >= 0 })
+            return byHead;
+        var body = rows.Skip(hasHeader ? 1 : 0).ToList();
+        var ends = Enumerable
+            .Range(0, rows.Max(r => r.Count))
+            .Where(i => body.Count(r => IsEnd(r, i)) > body.Count / 2 && i != byHead.Wire && i != byHead.Colour && i != byHead.Size)
+            .Take(2)
+            .ToList();
+        if (ends.Count < 2)
+            return byHead;
+        int Rest(int known, Func<string, bool> fits) =>
+            known >= 0
+                ? known
+                : Enumerable
+                    .Range(0, rows.Max(r => r.Count))
+                    .Where(i => !ends.Contains(i) && body.Count(r => i < r.Count && fits(r[i].Trim())) > body.Count / 2)
+                    .Append(-1)
+                    .First();
+        var colour = Rest(byHead.Colour, c => Regex.IsMatch(c, "^[A-Za-z]{2}([/ -]?[A-Za-z]{2})?$"));
+        var size = Rest(byHead.Size, c => Regex.IsMatch(c, @"^\d+([.,]\d+)?\s*(mm2|mm²|sqmm|awg)$", RegexOptions.IgnoreCase));
+        var wire = Rest(byHead.Wire, c => Regex.IsMatch(c, @"^[Ww]?\d{1,5}[A-Za-z]?$"));
+        return byHead with { From = ends[0], To = ends[1], Colour = colour, Size = size, Wire = wire };
+    }
 
     /// <summary>Guesses the columns from a header row.</summary>
     public static WireColumns Guess(IReadOnlyList<string> header)
@@ -66,27 +147,31 @@ public sealed record UnplacedRow(int Row, string Text, string Reason, string? Su
 public sealed record PlacedRow(int Row, string Path, string? Assumed);
 
 /// <summary>What an import made of a table: the sheet, every row placed or not, and the kinds it guessed.</summary>
+/// <param name="Functions">Names of the functions it proposes, one for each load that is reached.</param>
+/// <param name="Unreached">Loads that nothing reaches as the list stands, with what is in the way.</param>
+/// <param name="Grounds">Ways home that the list leaves out and that were added.</param>
 public sealed record WireListResult(
     string Sheet,
     IReadOnlyList<PlacedRow> Placed,
     IReadOnlyList<UnplacedRow> Unplaced,
-    IReadOnlyList<string> Guessed
+    IReadOnlyList<string> Guessed,
+    IReadOnlyList<string> Functions,
+    IReadOnlyList<string> Unreached,
+    IReadOnlyList<string> Grounds
 );
 
 /// <summary>
 /// Makes a sheet of a wire list: each row becomes a path of one wire, each tag a part whose kind is guessed from its reference letter
 /// (IEC 81346-2) and its terminals. Nothing is dropped without being said: a row is placed, or stands in the list of rows that are not.
 /// </summary>
-public static partial class WireListImport
+public static class WireListImport
 {
     public const int MostRows = 5000;
 
-    private sealed record End(string Tag, string Terminal)
+    private sealed record Row(int Number, string Text, string Wire, WireEnd From, WireEnd To, string Colour, string Size, string Length)
     {
-        public override string ToString() => Terminal.Length == 0 ? Tag : $"{Tag}.{Terminal}";
+        public bool Joins(Row other) => From.Is(other.From) && To.Is(other.To) || From.Is(other.To) && To.Is(other.From);
     }
-
-    private sealed record Row(int Number, string Text, string Wire, End From, End To, string Colour, string Size, string Length);
 
     /// <param name="rows">Cells of the table, header first.</param>
     /// <param name="known">Parts of a sheet that is there already: their kinds and terminals hold.</param>
@@ -119,15 +204,15 @@ public static partial class WireListImport
         }
         Doubles(good, unplaced);
         Misspelt(good, unplaced, known);
-        var (parts, guessed) = Parts(good, unplaced, known);
-        return Sheet(good, parts, guessed, unplaced, title, nominalVolts);
+        var parts = Parts(good, unplaced, nominalVolts, known);
+        return Sheet(good, parts, unplaced, title, nominalVolts);
     }
 
     private static Row? Bind(IReadOnlyList<string> cells, int number, string text, WireColumns c, out UnplacedRow? why)
     {
         string Cell(int i) => i >= 0 && i < cells.Count ? cells[i].Trim() : "";
         why = null;
-        var (from, to) = (ReadEnd(Cell(c.From), Cell(c.FromTerminal)), ReadEnd(Cell(c.To), Cell(c.ToTerminal)));
+        var (from, to) = (WireEnd.Read(Cell(c.From), Cell(c.FromTerminal)), WireEnd.Read(Cell(c.To), Cell(c.ToTerminal)));
         if (Cell(c.From).Length == 0 || Cell(c.To).Length == 0)
             why = new UnplacedRow(
                 number,
@@ -139,10 +224,10 @@ public static partial class WireListImport
             why = new UnplacedRow(
                 number,
                 text,
-                $"“{NotationTokenizer.Clip(from is null ? Cell(c.From) : Cell(c.To))}” names no part and terminal.",
-                "write K1:86 or K1.86"
+                $"{NotationTokenizer.Clip(from is null ? Cell(c.From) : Cell(c.To))} names no part and terminal.",
+                "write K1:86, X12-3, BAT+ or PTO SW/1"
             );
-        else if (from == to)
+        else if (from.Is(to) && from.Terminal.Length > 0)
             why = new UnplacedRow(number, text, "Both ends are the same point.", null);
         if (why is not null)
             return null;
@@ -152,15 +237,15 @@ public static partial class WireListImport
             why = new UnplacedRow(
                 number,
                 text,
-                $"“{NotationTokenizer.Clip(Cell(c.Size))}” is no wire size.",
-                "mm² or AWG, such as 1.5 or 14awg"
+                $"{NotationTokenizer.Clip(Cell(c.Size))} is no wire size.",
+                "write it in mm² or AWG, such as 1.5 or 14awg"
             );
             return null;
         }
         var length = LengthText(Cell(c.Length));
         if (length is null)
         {
-            why = new UnplacedRow(number, text, $"“{NotationTokenizer.Clip(Cell(c.Length))}” is no length.", "a length such as 1.2m");
+            why = new UnplacedRow(number, text, $"{NotationTokenizer.Clip(Cell(c.Length))} is no length.", "a length such as 1.2m");
             return null;
         }
         return new Row(
@@ -173,19 +258,6 @@ public static partial class WireListImport
             size,
             length
         );
-    }
-
-    /// <summary><c>=A1-K1:86</c>, <c>K1:86</c>, <c>K1.86</c>, <c>K1 86</c>, <c>GND1</c>: product tag and terminal.</summary>
-    [GeneratedRegex(@"^(?:[=+][\w.+]*)?-?(?<tag>[A-Za-z][A-Za-z0-9_]*)(?:\s*[:.\s/]\s*(?<pin>[\w+\-]+))?$")]
-    private static partial Regex EndShape();
-
-    private static End? ReadEnd(string cell, string terminal)
-    {
-        var m = EndShape().Match(cell);
-        if (!m.Success)
-            return null;
-        var pin = terminal.Length > 0 ? terminal : m.Groups["pin"].Value;
-        return new End(m.Groups["tag"].Value, pin);
     }
 
     private static string WireNumber(string cell)
@@ -234,14 +306,7 @@ public static partial class WireListImport
     {
         foreach (var row in good.ToList())
         {
-            if (
-                good.Find(o =>
-                    o.Number < row.Number
-                    && o.Wire == row.Wire
-                    && (o.From == row.From && o.To == row.To || o.From == row.To && o.To == row.From)
-                ) is
-                { } same
-            )
+            if (good.Find(o => o.Number < row.Number && o.Wire == row.Wire && o.Joins(row)) is { } same)
                 Drop(good, row, unplaced, $"The same wire stands in row {same.Number}.", "placed once");
             else if (row.Wire.Length > 0 && good.Find(o => o.Number < row.Number && o.Wire == row.Wire) is { } other)
                 Drop(
@@ -296,96 +361,41 @@ public static partial class WireListImport
                 .Where(c => c != '_'),
         ]);
 
-    private static readonly (string Prefix, string Kind)[] Letters =
-    [
-        ("GND", "stud"),
-        ("PE", "stud"),
-        ("SP", "splice"),
-        ("XS", "splice"),
-        ("XT", "strip"),
-        ("TB", "strip"),
-        ("BAT", "battery"),
-        ("GB", "battery"),
-        ("G", "battery"),
-        ("F", "fuse"),
-        ("K", "relay"),
-        ("Q", "isolator"),
-        ("S", "switch"),
-        ("B", "limit"),
-        ("X", "connector"),
-        ("J", "connector"),
-        ("P", "lamp"),
-        ("H", "lamp"),
-        ("E", "heater"),
-        ("M", "motor"),
-        ("Y", "coil"),
-        ("R", "resistor"),
-        ("D", "diode"),
-        ("V", "diode"),
-        ("A", "module"),
-        ("U", "psu"),
-    ];
-
-    private static (Dictionary<string, (string Statement, PartKind Kind)> Parts, List<string> Guessed) Parts(
-        List<Row> good,
-        List<UnplacedRow> unplaced,
-        Circuit? known
-    )
+    private static Dictionary<string, WireListPart> Parts(List<Row> good, List<UnplacedRow> unplaced, double nominalVolts, Circuit? known)
     {
-        var parts = new Dictionary<string, (string, PartKind)>(StringComparer.Ordinal);
-        var guessed = new List<string>();
+        var parts = new Dictionary<string, WireListPart>(StringComparer.Ordinal);
         foreach (var group in good.SelectMany(r => new[] { r.From, r.To }).GroupBy(e => e.Tag).ToList())
         {
-            var terminals = group.Select(e => e.Terminal).Distinct().ToList();
             if (known?.FindPart(group.Key) is { } part)
             {
-                parts[group.Key] = ("", part.Kind);
+                parts[group.Key] = new WireListPart(group.Key, part.Kind, "", [], new Dictionary<string, string>(), part.Model.Terminals);
                 Misfits(group.Key, part.Model.Terminals, part.Kind is PinRow, good, unplaced);
                 continue;
             }
-            var letter = Letters.FirstOrDefault(l => group.Key.StartsWith(l.Prefix, StringComparison.OrdinalIgnoreCase)).Kind;
-            var word = letter switch
-            {
-                null => terminals.All(t => t.Length == 0) ? "splice" : "strip",
-                "relay" when terminals.Any(t => t is "A1" or "A2") => terminals.Any(t => t is "1" or "2" or "3" or "13")
-                    ? "contactor"
-                    : "relay",
-                "connector" when terminals.All(t => t.Length == 0) => "splice",
-                _ => letter,
-            };
-            var kind = PartKind.All[word];
-            var statement =
-                $"part {group.Key} {word}"
-                + word switch
-                {
-                    "connector" or "strip" => $" {terminals.Select(t => int.TryParse(t, out var n) ? n : 1).DefaultIfEmpty(1).Max()}",
-                    "relay" when terminals.Any(t => t is "A1" or "A2") => " din",
-                    _ => "",
-                };
-            var open = word is "switch" or "limit" or "isolator" or "module";
-            if (open && terminals.Remove(""))
-                Misfits(group.Key, terminals, false, good, unplaced);
-            if (open && terminals.Count == 0)
-                continue;
-            // Contacts of switches are what their terminals say; a pair each, closed until somebody says when.
-            if (word is "switch" or "limit" or "isolator" && terminals.Count >= 2 && !terminals.SequenceEqual(["1", "2"]))
-                for (var i = 1; i < terminals.Count; i++)
-                    statement += $"\n  closed {terminals[0]}-{terminals[i]}";
-            if (word == "module")
-            {
-                statement += $"\n  supply {terminals[0]} ground {(terminals.Count > 1 ? terminals[1] : "gnd")}";
-                for (var i = 2; i < terminals.Count; i++)
-                    statement += $"\n  input {terminals[i]} high>6V";
-            }
-            parts[group.Key] = (statement, kind);
-            guessed.Add($"{group.Key}: {word}");
-            if (open)
-                continue;
-            var model = SheetReader.Read($"sheet \"x\"\npart ZZ battery 12V\n{statement}\n").Value?.FindPart(group.Key)?.Model;
-            if (model is not null)
-                Misfits(group.Key, model.Terminals, kind is PinRow, good, unplaced);
+            var made = WireListPart.Of(group.Key, [.. group], nominalVolts);
+            parts[group.Key] = made;
+            Rename(made, good);
+            if (made.Terminals is { Count: > 0 } terminals)
+                Misfits(group.Key, terminals, made.Kind is PinRow, good, unplaced);
         }
-        return (parts, guessed);
+        return parts;
+    }
+
+    /// <summary>Puts a part's own terminals for those of the list; where it names none, one after the other.</summary>
+    private static void Rename(WireListPart part, List<Row> good)
+    {
+        if (!part.IsAssumed)
+            return;
+        var unnamed = 0;
+        WireEnd Own(WireEnd end) =>
+            end.Tag != part.Tag || !part.Renamed.TryGetValue(end.Terminal, out var own)
+                ? end
+                : end with
+                {
+                    Terminal = end.Terminal.Length > 0 ? own : $"{++unnamed}",
+                };
+        for (var i = 0; i < good.Count; i++)
+            good[i] = good[i] with { From = Own(good[i].From), To = Own(good[i].To) };
     }
 
     /// <summary>Rows that name a terminal which the part does not have.</summary>
@@ -417,8 +427,7 @@ public static partial class WireListImport
 
     private static WireListResult Sheet(
         List<Row> good,
-        Dictionary<string, (string Statement, PartKind Kind)> parts,
-        List<string> guessed,
+        Dictionary<string, WireListPart> parts,
         List<UnplacedRow> unplaced,
         string title,
         double nominalVolts
@@ -427,28 +436,35 @@ public static partial class WireListImport
         var s = new StringBuilder();
         s.Append(CultureInfo.InvariantCulture, $"sheet \"{title.Replace('"', ' ')}\"\nnominal {nominalVolts}V dc\ndrawn from maker\n\n");
         var used = good.SelectMany(r => new[] { r.From.Tag, r.To.Tag }).ToHashSet();
-        foreach (var (tag, (statement, _)) in parts)
-            if (statement.Length > 0 && used.Contains(tag))
-                s.Append(statement).Append('\n');
+        var made = parts.Values.Where(p => p.Statement.Length > 0 && used.Contains(p.Tag)).ToList();
+        foreach (var control in made.SelectMany(p => p.Controls))
+            s.Append(control).Append('\n');
+        foreach (var part in made)
+            s.Append(part.Statement).Append('\n');
         s.Append('\n');
         // The first wire on a pin lies on its a half, the next beyond it.
         var pins = new Dictionary<string, int>();
         var placed = new List<PlacedRow>();
         foreach (var row in good)
         {
-            string? assumed = null;
-            string At(End end)
+            var assumed = new List<string>();
+            string At(WireEnd end)
             {
-                var (_, kind) = parts[end.Tag];
-                if (kind is Point)
+                var part = parts[end.Tag];
+                if (part.Kind is Point)
                     return end.Tag;
-                if (kind is not PinRow)
+                if (
+                    part.IsAssumed
+                    && part.Renamed.FirstOrDefault(r => r.Value == end.Terminal || r.Key.Length == 0) is { Value: not null } was
+                )
+                    assumed.Add(was.Key.Length == 0 ? $"{end} is its first free terminal" : $"{end.Tag}:{was.Key} is its {end.Terminal}");
+                if (part.Kind is not PinRow)
                     return end.ToString();
                 if (end.Terminal.Length > 1 && end.Terminal[^1] is 'a' or 'b')
                     return $"{end.Tag}:{end.Terminal}";
                 var n = pins[$"{end.Tag}:{end.Terminal}"] = pins.GetValueOrDefault($"{end.Tag}:{end.Terminal}") + 1;
                 if (n > 2)
-                    assumed = $"the third wire on {end.Tag}:{end.Terminal} is taken to lie beyond it";
+                    assumed.Add($"the third wire on {end.Tag}:{end.Terminal} is taken to lie beyond it");
                 return $"{end.Tag}:{end.Terminal}{(n == 1 ? "a" : "b")}";
             }
 
@@ -456,13 +472,20 @@ public static partial class WireListImport
             var wire = string.Join(' ', words.Where(w => w.Length > 0));
             var path = $"path {At(row.From)}{(wire.Length == 0 ? " - " : $" -[{wire}]- ")}{At(row.To)}";
             s.Append(path).Append('\n');
-            placed.Add(new PlacedRow(row.Number, path, assumed));
+            placed.Add(new PlacedRow(row.Number, path, assumed.Count == 0 ? null : string.Join("; ", assumed)));
         }
+        var ways = WireListGrounds.Add(s, made, good.SelectMany(r => new[] { r.From, r.To }).ToList());
+        var (functions, unreached) = ProposedFunctions.Of(s.ToString());
+        foreach (var f in functions)
+            s.Append(s[^1] == '\n' && f == functions[0] ? "\n" : "").Append(f).Append('\n');
         return new WireListResult(
             s.ToString(),
             placed,
             [.. unplaced.OrderBy(u => u.Row)],
-            [.. guessed.Where(g => used.Contains(g.Split(':')[0]))]
+            [.. made.Select(p => $"{p.Tag}: {p.Kind.Word}")],
+            [.. functions.Select(f => f[(f.IndexOf('"', StringComparison.Ordinal) + 1)..f.LastIndexOf('"')])],
+            unreached,
+            ways
         );
     }
 }

@@ -14,7 +14,7 @@ public static class TableFile
 {
     public const int MostBytes = 4 * 1024 * 1024;
     private const int MostRows = 6000;
-    private const int MostColumns = 60;
+    public const int MostColumns = 60;
 
     /// <summary>Letters of one cell, and bytes of a workbook when it is unpacked.</summary>
     private const int MostCell = 1000,

@@ -75,8 +75,9 @@ public class WireListTests
         var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull(sheet);
         circuit.Wires.Count.ShouldBe(9);
         circuit.FindPart("K1")!.Kind.Word.ShouldBe("relay");
-        // The switch is closed until somebody says when: the relay pulls in and the motor has its volts.
-        var op = new Machine(circuit).Run(Core.Circuits.Setup.Rest);
+        // With the switch on the relay pulls in and the motor has its volts; that is the function proposed.
+        circuit.Functions.Single().Name.ShouldBe("M1 turns");
+        var op = new Machine(circuit).Run(ReadingReader.ReadSetup(circuit, "s1=ON").Value!);
         op.Volts(new Core.Circuits.Terminal("M1", "1")).ShouldBe(25, 1.5);
     }
 

@@ -25,6 +25,27 @@ public sealed class IndexModel : PageModel
 
     [BindProperty]
     public WireColumns? Columns { get; set; }
+
+    /// <summary>Cells mended in place, by row and column: "7:2".</summary>
+    [BindProperty]
+    public Dictionary<string, string?> Mended { get; set; } = [];
+
+    /// <summary>Columns of which cells can be mended: the ends and the size.</summary>
+    public IEnumerable<(int Column, string Label)> Mendable =>
+        Columns is null
+            ? []
+            : new[]
+            {
+                (Columns.Wire, "wire"),
+                (Columns.From, "one end"),
+                (Columns.FromTerminal, "its terminal"),
+                (Columns.To, "other end"),
+                (Columns.ToTerminal, "its terminal"),
+                (Columns.Size, "size"),
+            }.Where(c => c.Item1 >= 0);
+
+    public string CellAt(int row, int column) => Rows[row - 1].ElementAtOrDefault(column) ?? "";
+
     public List<List<string>> Rows { get; private set; } = [];
     public WireListResult? Result { get; private set; }
     public string? Wrong { get; private set; }
@@ -54,8 +75,10 @@ public sealed class IndexModel : PageModel
             {
                 using var stream = file.OpenReadStream();
                 Rows = TableFile.Read(stream, file.FileName);
+                Columns = WireColumns.Find(Rows, out var hasHeader);
+                if (!hasHeader)
+                    Rows.Insert(0, [.. Enumerable.Range(1, Rows[0].Count).Select(i => $"column {i}")]);
                 Table = JsonSerializer.Serialize(Rows);
-                Columns = WireColumns.Guess(Rows[0]);
                 if (string.IsNullOrWhiteSpace(Title))
                     Title = Path.GetFileNameWithoutExtension(file.FileName);
                 Place();
@@ -78,11 +101,35 @@ public sealed class IndexModel : PageModel
             Rows = [];
         }
         if (Rows.Count < 2 || Columns is null)
+        {
             Wrong = "Choose the file again.";
-        else
-            Place();
+            return Page();
+        }
+        foreach (var (at, cell) in Mended)
+            if (
+                at.Split(':') is [var r, var c]
+                && int.TryParse(r, out var row)
+                && int.TryParse(c, out var column)
+                && row >= 2
+                && row <= Rows.Count
+                && column >= 0
+                && column < TableFile.MostColumns
+            )
+            {
+                while (Rows[row - 1].Count <= column)
+                    Rows[row - 1].Add("");
+                Rows[row - 1][column] = (cell ?? "").Trim() is var text && text.Length > MostInCell ? text[..MostInCell] : text;
+            }
+        Mended = [];
+        Table = JsonSerializer.Serialize(Rows);
+        Place();
         return Page();
     }
+
+    private const int MostInCell = 100;
+
+    /// <summary>Rows that are offered for mending at once.</summary>
+    public const int MostMended = 60;
 
     private void Place()
     {
