@@ -98,7 +98,8 @@ internal static class Prediction
                 OfMains: shown.OfMains,
                 OfRatio: shown.OfRatio,
                 AtWill: shown.AtWill,
-                OwnInstrument: shown.OwnInstrument
+                OwnInstrument: shown.OwnInstrument,
+                Swings: shown.Swings
             )
             : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 
