@@ -19,6 +19,12 @@ public sealed class JobArchive(Database database)
         Attachments = new("attachment", "id", "name, type, caption, stage, data, author, at"),
         Captures = new("capture", "id", "name, setup, channels, data, author, at");
 
+    /// <summary>Names of the tables whose rows belong to a job and travel with it.</summary>
+    internal static IEnumerable<string> Tables =>
+        new[] { Lines, Intake, Codes, Safety, Handovers, Parts, Limits, Finding, Verified, Notes, Attachments, Captures }.Select(t =>
+            t.Table
+        );
+
     public async Task<JobFile?> Export(long jobId)
     {
         await using var c = database.Open();

@@ -89,6 +89,8 @@ public sealed class MachineStore(Database database, TimeProvider clock)
     }
 
     /// <summary>UTC, sortable.</summary>
-    internal static string Now(TimeProvider clock) =>
-        clock.GetUtcNow().ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
+    internal static string Now(TimeProvider clock) => Text(clock.GetUtcNow());
+
+    internal static string Text(DateTimeOffset at) =>
+        at.UtcDateTime.ToString("yyyy-MM-dd'T'HH:mm:ss'Z'", System.Globalization.CultureInfo.InvariantCulture);
 }

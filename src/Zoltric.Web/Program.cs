@@ -41,6 +41,7 @@ catch (InvalidOperationException e)
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(database);
 builder.Services.AddSingleton<MachineStore>();
+builder.Services.AddSingleton<ImportStore>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<FindingStore>();
 builder.Services.AddSingleton<NoteStore>();

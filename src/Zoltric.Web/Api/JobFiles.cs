@@ -32,7 +32,7 @@ public static class JobFiles
             .WithSummary("A picture or document of a job");
     }
 
-    private static async Task<IResult> Import(HttpRequest request, JobArchive archive, LogbookStore logbook)
+    private static async Task<IResult> Import(HttpRequest request, ImportStore imports, LogbookStore logbook)
     {
         // Any page may make a browser post text; JSON it has to ask for first.
         if (!request.HasJsonContentType())
@@ -44,7 +44,7 @@ public static class JobFiles
         var (job, problem) = JobFileReader.Read(body.ToArray());
         if (job is null)
             return Results.Problem(title: "The job cannot be used.", detail: problem, statusCode: 400);
-        var id = await archive.Import(job);
+        var id = await imports.Bring("HTTP interface", job, request.HttpContext.User.Identity?.Name ?? "a program");
         if (job.ClosedAt is not null)
             await logbook.Index(id);
         return Results.Created($"/api/v1/jobs/{id}/export", new { id });

@@ -6,7 +6,7 @@ using Zoltric.Web.Import;
 namespace Zoltric.Web.Pages.Logbook;
 
 /// <summary>Closed jobs, searched by any word; job files brought from elsewhere.</summary>
-public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageModel
+public sealed class IndexModel(LogbookStore logbook, ImportStore imports) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public string? Words { get; set; }
@@ -39,13 +39,10 @@ public sealed class IndexModel(LogbookStore logbook, JobArchive archive) : PageM
             await file.CopyToAsync(bytes);
             var (job, problem) = JobFileReader.Read(bytes.ToArray());
             if (job is not null)
-            {
-                var id = await archive.Import(job);
-                if (job.ClosedAt is null)
-                    return RedirectToPage("/Trace/Index", new { id });
-                await logbook.Index(id);
-                return RedirectToPage("/Report/Index", new { id });
-            }
+                return RedirectToPage(
+                    "/Logbook/Bring",
+                    new { id = await imports.Keep(Path.GetFileName(file.FileName), bytes.ToArray(), Author.Name(HttpContext)) }
+                );
             Problem = problem;
         }
         await OnGetAsync();

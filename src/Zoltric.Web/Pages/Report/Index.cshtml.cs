@@ -17,6 +17,7 @@ public sealed class IndexModel(
     PartStore parts,
     ReportStore reports,
     CaptureStore captures,
+    ImportStore imports,
     PartialRenderer renderer
 ) : PageModel
 {
@@ -50,6 +51,22 @@ public sealed class IndexModel(
     public IReadOnlyList<KeptCapture> Captures { get; private set; } = [];
 
     private const int MostCaptures = 6;
+
+    /// <summary>How the job came in; null for one that was opened here.</summary>
+    public Brought? Brought { get; private set; }
+
+    /// <summary>True where it was asked to be taken out again and has been worked on.</summary>
+    public bool Kept { get; private set; }
+
+    /// <summary>Takes a job out again that came from elsewhere and is as it came.</summary>
+    public async Task<IActionResult> OnPostTakeOutAsync(long id)
+    {
+        if (await imports.TakeOut(id, Me))
+            return RedirectToPage("/Logbook/Index");
+        Kept = true;
+        return await OnGetAsync(id);
+    }
+
     public string? Problem { get; private set; }
 
     /// <summary>The computed part of a closed job's report as it stood at closing; null for an open job.</summary>
@@ -60,6 +77,7 @@ public sealed class IndexModel(
         if (await desk.Load(id) is not { } view)
             return NotFound();
         await Fill(id, view);
+        Brought = await imports.Of(id);
         if (view.Closed)
             Frozen = await reports.Find(id, Reader) ?? await Freeze(id);
         return Page();
