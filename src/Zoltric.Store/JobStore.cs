@@ -182,48 +182,36 @@ public sealed class JobStore(Database database, TimeProvider clock)
     }
 
     /// <summary>Strikes a line out, or takes it back in.</summary>
-    public async Task Strike(long jobId, long lineId, bool struck)
-    {
-        await using var c = database.Open();
-        await c.ExecuteAsync(
-            "UPDATE line SET struck = @struck WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
-            new
-            {
-                jobId,
-                lineId,
-                struck,
-            }
-        );
-    }
+    public Task Strike(long jobId, long lineId, bool struck, string author) =>
+        ChangeLine(jobId, lineId, "struck = @struck", new { struck }, author);
 
     /// <summary>Writes a line of an open job in other words that mean the same.</summary>
-    public async Task Reword(long jobId, long lineId, string text)
-    {
-        await using var c = database.Open();
-        await c.ExecuteAsync(
-            "UPDATE line SET text = @text WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
-            new
-            {
-                jobId,
-                lineId,
-                text,
-            }
-        );
-    }
+    public Task Reword(long jobId, long lineId, string text, string author) =>
+        ChangeLine(jobId, lineId, "text = @text", new { text }, author);
 
     /// <summary>Marks a line as doubtful, or takes the mark back: its text with or without the question mark at its end.</summary>
-    public async Task Doubt(long jobId, long lineId, bool doubtful)
+    public Task Doubt(long jobId, long lineId, bool doubtful, string author) =>
+        ChangeLine(jobId, lineId, "text = rtrim(text, '?') || @mark", new { mark = doubtful ? "?" : "" }, author);
+
+    private async Task ChangeLine(long jobId, long lineId, string set, object values, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(
-            "UPDATE line SET text = rtrim(text, '?') || @mark WHERE id = @lineId AND job_id = @jobId AND " + IsOpen,
-            new
-            {
-                jobId,
-                lineId,
-                mark = doubtful ? "?" : "",
-            }
+        await using var t = await c.BeginTransactionAsync();
+        var parameters = new DynamicParameters(values);
+        parameters.AddDynamicParams(new { jobId, lineId });
+        const string read =
+            "SELECT text || CASE struck WHEN 1 THEN ' (struck)' ELSE '' END FROM line WHERE id = @lineId AND job_id = @jobId";
+        var was = await c.QuerySingleOrDefaultAsync<string>(read, parameters, t);
+        if (await c.ExecuteAsync($"UPDATE line SET {set} WHERE id = @lineId AND job_id = @jobId AND {IsOpen}", parameters, t) == 0)
+            return;
+        var now = await c.QuerySingleAsync<string>(read, parameters, t);
+        var place = await c.ExecuteScalarAsync<long>(
+            "SELECT count(*) FROM line WHERE job_id = @jobId AND id <= @lineId AND phase = (SELECT phase FROM line WHERE id = @lineId)",
+            parameters,
+            t
         );
+        await JobHistory.Write(t, jobId, $"line {place}", was ?? "", now, author, clock);
+        await t.CommitAsync();
     }
 
     public async Task<IReadOnlyList<LimitRow>> Limits(long jobId)
@@ -234,10 +222,11 @@ public sealed class JobStore(Database database, TimeProvider clock)
         ).AsList();
     }
 
-    public async Task SetLimit(long jobId, string kind, string what, bool limited)
+    public async Task SetLimit(long jobId, string kind, string what, bool limited, string author)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(
+        await using var t = await c.BeginTransactionAsync();
+        var changed = await c.ExecuteAsync(
             limited
                 ? $"INSERT INTO job_limit (job_id, kind, what) SELECT @jobId, @kind, @what WHERE {IsOpen} ON CONFLICT DO NOTHING"
                 : $"DELETE FROM job_limit WHERE job_id = @jobId AND kind = @kind AND what = @what AND {IsOpen}",
@@ -246,33 +235,41 @@ public sealed class JobStore(Database database, TimeProvider clock)
                 jobId,
                 kind,
                 what,
-            }
+            },
+            t
         );
+        if (changed > 0)
+            await JobHistory.Write(t, jobId, $"{kind} not to be used", limited ? "" : what, limited ? what : "", author, clock);
+        await t.CommitAsync();
     }
 
-    public async Task SetStrategy(long jobId, string strategy)
-    {
-        await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE job SET strategy = @strategy WHERE id = @jobId AND closed_at IS NULL", new { jobId, strategy });
-    }
+    public Task SetStrategy(long jobId, string strategy, string author) =>
+        ChangeJob(jobId, "way of working", "strategy", "@value", strategy, author);
 
-    public async Task SetMeter(long jobId, string meter)
-    {
-        await using var c = database.Open();
-        await c.ExecuteAsync("UPDATE job SET meter = @meter WHERE id = @jobId AND closed_at IS NULL", new { jobId, meter });
-    }
+    public Task SetMeter(long jobId, string meter, string author) => ChangeJob(jobId, "meter", "meter", "@value", meter, author);
 
     /// <summary>Goes on with the machine's newest sheet; the readings stay.</summary>
-    public async Task UseNewestSheet(long jobId)
+    public Task UseNewestSheet(long jobId, string author) =>
+        ChangeJob(
+            jobId,
+            "sheet, version",
+            "sheet_id",
+            "(SELECT s.id FROM sheet s WHERE s.machine_id = job.machine_id ORDER BY s.version DESC LIMIT 1)",
+            "",
+            author,
+            "(SELECT version FROM sheet WHERE id = job.sheet_id)"
+        );
+
+    private async Task ChangeJob(long jobId, string what, string column, string to, string value, string author, string? shown = null)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(
-            """
-            UPDATE job SET sheet_id = (SELECT s.id FROM sheet s WHERE s.machine_id = job.machine_id ORDER BY s.version DESC LIMIT 1)
-            WHERE id = @jobId AND closed_at IS NULL
-            """,
-            new { jobId }
-        );
+        await using var t = await c.BeginTransactionAsync();
+        var read = $"SELECT CAST({shown ?? column} AS TEXT) FROM job WHERE id = @jobId";
+        var was = await c.QuerySingleOrDefaultAsync<string>(read, new { jobId }, t);
+        if (await c.ExecuteAsync($"UPDATE job SET {column} = {to} WHERE id = @jobId AND closed_at IS NULL", new { jobId, value }, t) == 0)
+            return;
+        await JobHistory.Write(t, jobId, what, was ?? "", await c.QuerySingleAsync<string>(read, new { jobId }, t), author, clock);
+        await t.CommitAsync();
     }
 
     public async Task Close(long jobId, string outcome)

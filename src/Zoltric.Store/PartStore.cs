@@ -35,8 +35,14 @@ public sealed class PartStore(Database database, TimeProvider clock)
         ArgumentNullException.ThrowIfNull(parts);
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
+        var list = parts.ToList();
+        var was = (
+            await c.QueryAsync<PartRow>("SELECT name, price, needed FROM part_used WHERE job_id = @jobId ORDER BY id", new { jobId }, t)
+        ).AsList();
+        if (was.Count > 0)
+            await JobHistory.Write(t, jobId, "parts", Text(was.Select(p => (p.Name, p.Price, p.Needed))), Text(list), author, clock);
         await c.ExecuteAsync("DELETE FROM part_used WHERE job_id = @jobId", new { jobId }, t);
-        foreach (var (name, price, needed) in parts)
+        foreach (var (name, price, needed) in list)
             await c.ExecuteAsync(
                 "INSERT INTO part_used (job_id, name, price, needed, author, at) VALUES (@jobId, @name, @price, @needed, @author, @at)",
                 new
@@ -52,4 +58,14 @@ public sealed class PartStore(Database database, TimeProvider clock)
             );
         await t.CommitAsync();
     }
+
+    private static string Text(IEnumerable<(string Name, double? Price, bool Needed)> parts) =>
+        string.Join(
+            "; ",
+            parts.Select(p =>
+                p.Name
+                + (p.Price is { } price ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $" {price:0.##}") : "")
+                + (p.Needed ? "" : ", not needed")
+            )
+        );
 }

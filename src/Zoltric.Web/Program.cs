@@ -42,6 +42,7 @@ builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(database);
 builder.Services.AddSingleton<MachineStore>();
 builder.Services.AddSingleton<ImportStore>();
+builder.Services.AddSingleton<JobHistory>();
 builder.Services.AddSingleton<JobStore>();
 builder.Services.AddSingleton<FindingStore>();
 builder.Services.AddSingleton<NoteStore>();

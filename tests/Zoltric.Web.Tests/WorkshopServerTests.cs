@@ -152,6 +152,27 @@ public sealed class WorkshopServerTests
         Export(server, 36).ShouldBe(before);
     }
 
+    /// <summary>Who struck what, and when, stands in the report; nobody takes it out again, not by the database itself.</summary>
+    [Fact]
+    public void What_was_changed_is_written_down_and_stays()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        b.Driver.Navigate().GoToUrl(server.Address + "/jobs/1/trace");
+        b.Click(b.All(".log li button").Last(x => x.Text == "strike"));
+        b.Until(() => b.Has(".log li.struck"), "not struck");
+        b.Driver.Navigate().GoToUrl(server.Address + "/jobs/1/report");
+        b.Click(b.Find(".changes summary"));
+        var entry = b.Find(".changes li").Text;
+        entry.ShouldContain("(struck)");
+        entry.ShouldContain("Tamsin Reke");
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        Should.Throw<SqliteException>(() => c.Execute("UPDATE job_change SET author = 'nobody'")).Message.ShouldContain("stays");
+        Should.Throw<SqliteException>(() => c.Execute("DELETE FROM job_change")).Message.ShouldContain("stays");
+    }
+
     [Fact]
     public void Lists_hold_every_open_job_and_say_how_many_are_closed()
     {

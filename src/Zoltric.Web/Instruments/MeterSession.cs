@@ -236,7 +236,7 @@ public sealed class MeterSession : IAsyncDisposable
             case Key.Back when _kept.TryPop(out var line):
             {
                 using var scope = _scopes.CreateScope();
-                await scope.ServiceProvider.GetRequiredService<JobStore>().Strike(_job, line, true);
+                await scope.ServiceProvider.GetRequiredService<JobStore>().Strike(_job, line, true, Who);
                 (_mark, _judgement) = (null, "");
                 await Look(meter);
                 break;

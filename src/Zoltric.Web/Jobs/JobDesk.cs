@@ -271,7 +271,7 @@ public sealed class JobDesk(
         if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token, taken) is not { } row)
             return new Added((await Load(view.Job.Id))!, null);
         if (reading.Test.Setup.Interventions.Count > 0)
-            await findings.Reopen(view.Job.Id, "leads", "fitted again");
+            await findings.Reopen(view.Job.Id, "leads", "fitted again", author);
         var after = ViewOf(view.Job, view.Sheet, [.. view.Lines, (row, reading)], view.Limits, view.Safety, view.Handovers, view.Told);
         if (after.Findings.Verdicts is [.., var verdict])
             await Keep(row, verdict);
@@ -284,7 +284,7 @@ public sealed class JobDesk(
     /// Puts a found part into a wire of the job's sheet, as the machine's next version, and goes on with it. The problem when it does not
     /// fit, or when a reading of the job would no longer be understood; nothing is changed then.
     /// </summary>
-    public async Task<Problem?> Found(JobView view, string wire, string lines)
+    public async Task<Problem?> Found(JobView view, string wire, string lines, string author)
     {
         var sheet = FoundPart.Insert(view.Job.SheetText, wire, lines);
         if (sheet.Value is not { } text)
@@ -295,9 +295,9 @@ public sealed class JobDesk(
         // What was read along the whole wire was read between its ends: half of it bears its name from now on.
         foreach (var (row, reading) in view.Lines)
             if (reading is not null && ByEnds(reading, wire) is { } same)
-                await jobs.Reword(view.Job.Id, row.Id, same.ToString());
+                await jobs.Reword(view.Job.Id, row.Id, same.ToString(), author);
         await machines.Keep(view.Job.Machine, circuit.Family, view.Job.Site, text);
-        await jobs.UseNewestSheet(view.Job.Id);
+        await jobs.UseNewestSheet(view.Job.Id, author);
         return null;
     }
 
@@ -334,7 +334,7 @@ public sealed class JobDesk(
     /// <summary>
     /// Goes on with the machine's newest sheet when it understands every reading of the job; else says which it would lose, and stays.
     /// </summary>
-    public async Task<IReadOnlyList<Problem>> TakeNewest(JobView view)
+    public async Task<IReadOnlyList<Problem>> TakeNewest(JobView view, string author)
     {
         if (
             await machines.Find(view.Job.MachineId) is not { } machine
@@ -343,7 +343,7 @@ public sealed class JobDesk(
             return [];
         var lost = Lost(view, sheet.Circuit);
         if (lost.Count == 0)
-            await jobs.UseNewestSheet(view.Job.Id);
+            await jobs.UseNewestSheet(view.Job.Id, author);
         return lost;
     }
 

@@ -126,7 +126,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
                     !l.Row.Struck && l.Reading?.Test.Probe is Probe.Code old && old.Number == c.Code.Number
                 )
             )
-                await jobs.Strike(Id, row.Id, true);
+                await jobs.Strike(Id, row.Id, true, Me);
             if ((await desk.Add((await desk.Load(Id))!, $": code {c.Code.Number} = {c.Status}", Me)).Refusal is { Problem: var problem })
                 return Refuse(problem.Message);
         }

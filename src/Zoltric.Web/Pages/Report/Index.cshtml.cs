@@ -18,6 +18,7 @@ public sealed class IndexModel(
     ReportStore reports,
     CaptureStore captures,
     ImportStore imports,
+    JobHistory history,
     PartialRenderer renderer
 ) : PageModel
 {
@@ -52,6 +53,9 @@ public sealed class IndexModel(
 
     private const int MostCaptures = 6;
 
+    /// <summary>What was changed after it was written, oldest first.</summary>
+    public IReadOnlyList<JobChange> Changes { get; private set; } = [];
+
     /// <summary>How the job came in; null for one that was opened here.</summary>
     public Brought? Brought { get; private set; }
 
@@ -78,6 +82,7 @@ public sealed class IndexModel(
             return NotFound();
         await Fill(id, view);
         Brought = await imports.Of(id);
+        Changes = await history.Of(id);
         if (view.Closed)
             Frozen = await reports.Find(id, Reader) ?? await Freeze(id);
         return Page();

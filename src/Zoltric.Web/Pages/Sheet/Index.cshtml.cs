@@ -197,7 +197,7 @@ public sealed class IndexModel(MachineStore machines, JobDesk desk) : PageModel
         if (Job is { } job && await desk.Load(job) is { } view)
         {
             // The job goes on with what was corrected, unless one of its readings would no longer be understood.
-            var lost = await desk.TakeNewest(view);
+            var lost = await desk.TakeNewest(view, Author.Name(HttpContext));
             if (lost.Count == 0)
                 return RedirectToPage("/Trace/Index", new { id = job });
             await Fill();

@@ -104,43 +104,58 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     public async Task<IActionResult> OnPostStrikeAsync(long line, bool struck)
     {
-        await jobs.Strike(Id, line, struck);
+        return await Change(_ => jobs.Strike(Id, line, struck, Me));
+    }
+
+    /// <summary>Changes something of the job where whoever asks may, and shows it.</summary>
+    private async Task<IActionResult> Change(Func<JobView, Task> change)
+    {
+        if (await desk.Load(Id) is not { } view)
+            return NotFound();
+        if (JobDesk.MayWrite(view, Me, Author.IsProved(HttpContext)) is { } may)
+        {
+            Problem = may.Problem;
+            return await Shown(view);
+        }
+        await change(view);
         return await Shown();
     }
 
     public async Task<IActionResult> OnPostDoubtAsync(long line, bool doubtful)
     {
-        await jobs.Doubt(Id, line, doubtful);
-        return await Shown();
+        return await Change(_ => jobs.Doubt(Id, line, doubtful, Me));
     }
 
     public async Task<IActionResult> OnPostNewestAsync()
     {
-        if (await desk.Load(Id) is not { } view)
-            return NotFound();
-        Lost = await desk.TakeNewest(view);
-        return await Shown();
+        return await Change(async view => Lost = await desk.TakeNewest(view, Me));
     }
 
     public async Task<IActionResult> OnPostLimitAsync(string kind, string what, bool limited)
     {
-        if (kind is "place" or "setup" && what is { Length: > 0 and < 500 })
-            await jobs.SetLimit(Id, kind, what, limited);
-        return await Shown();
+        return await Change(async _ =>
+        {
+            if (kind is "place" or "setup" && what is { Length: > 0 and < 500 })
+                await jobs.SetLimit(Id, kind, what, limited, Me);
+        });
     }
 
     public async Task<IActionResult> OnPostStrategyAsync(string strategy)
     {
-        if (Core.Diagnosis.Planning.Strategies.TryParse(strategy, out _))
-            await jobs.SetStrategy(Id, strategy);
-        return await Shown();
+        return await Change(async _ =>
+        {
+            if (Core.Diagnosis.Planning.Strategies.TryParse(strategy, out Core.Diagnosis.Planning.Strategy known))
+                await jobs.SetStrategy(Id, strategy, Me);
+        });
     }
 
     public async Task<IActionResult> OnPostMeterAsync(string meter)
     {
-        if (Core.Metering.MeterClass.Find(meter) is { } known)
-            await jobs.SetMeter(Id, known.Name);
-        return await Shown();
+        return await Change(async _ =>
+        {
+            if (Core.Metering.MeterClass.Find(meter) is { } known)
+                await jobs.SetMeter(Id, known.Name, Me);
+        });
     }
 
     public string FoundLines { get; private set; } = "";
@@ -152,9 +167,9 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         (FoundWire, FoundLines) = (wire ?? "", lines ?? "");
-        FoundProblem = view.Closed
-            ? new Problem(Severity.Error, 1, 1, "This job is closed.")
-            : await desk.Found(view, FoundWire, FoundLines);
+        FoundProblem = JobDesk.MayWrite(view, Me, Author.IsProved(HttpContext)) is { } may
+            ? may.Problem
+            : await desk.Found(view, FoundWire, FoundLines, Me);
         if (FoundProblem is null)
             (FoundWire, FoundLines) = ("", "");
         Problem = FoundProblem;
