@@ -58,6 +58,24 @@ public sealed class SaidAndUnsaidTests
 
     private static double Share(Findings f, string tag) => f.Suspects.Where(g => g.Faults[0].Target == tag).Sum(g => g.Share);
 
+    /// <summary>
+    /// With 11.4 V at the posts while it cranks, 9.2 V at the starter is volts lost, whatever a weak machine would have there; 10.9 V is
+    /// not.
+    /// </summary>
+    [Theory]
+    [InlineData("11.4V", "9.2V", Judgement.Low)]
+    [InlineData("11.4V", "10.9V", Judgement.Ok)]
+    [InlineData("9.4V", "9.0V", Judgement.Ok)]
+    public void What_is_lost_from_the_posts_on_is_lost(string posts, string starter, Judgement judged)
+    {
+        var f = Diagnose(
+            "key=START : sees \"engine cranks\" = weak",
+            $"key=START : V G1.+ G1.- = {posts}",
+            $"key=START : V M1.B M1.G = {starter}"
+        );
+        f.Verdicts[2].Judgement.ShouldBe(judged, f.Verdicts[2].Meaning);
+    }
+
     /// <summary>The wire is drawn from the starter to the alternator, and the current comes the other way.</summary>
     [Theory]
     [InlineData("1.1V")]

@@ -75,19 +75,26 @@ internal sealed class Judge(Belief belief)
         }
         var total = values.Sum(v => v.W);
         var (good, spread) = (h, healthyShown.Spread);
-        if (total > 0.02)
+        if (!near && SupplyRead(test, healthyShown) is { } share)
+            // Where the source has been read in this very setting, what is lost from there to here is lost, whatever the suspects would
+            // have.
+            (good, spread) = (h * share, Math.Min(spread, BesideSupply * Math.Abs(h * share)));
+        else
         {
-            values.Sort((a, b) => a.V.CompareTo(b.V));
-            var sum = 0.0;
-            foreach (var (v, w, at) in values)
-                if ((sum += w) >= total / 2)
-                {
-                    (good, spread) = (v, _space.Predict(test, at).Spread);
-                    break;
-                }
+            if (total > 0.02)
+            {
+                values.Sort((a, b) => a.V.CompareTo(b.V));
+                var sum = 0.0;
+                foreach (var (v, w, at) in values)
+                    if ((sum += w) >= total / 2)
+                    {
+                        (good, spread) = (v, _space.Predict(test, at).Spread);
+                        break;
+                    }
+            }
+            if (dimension == Dimension.Volt)
+                good *= 1 + belief.Supply(weights, healthyShown.OfMains, healthyShown.OfRatio);
         }
-        if (dimension == Dimension.Volt)
-            good *= 1 + belief.Supply(weights, healthyShown.OfMains, healthyShown.OfRatio);
         var half =
             belief.Likelihood.MeterSigma(good, dimension) * 2
             + 2 * spread
@@ -100,6 +107,42 @@ internal sealed class Judge(Belief belief)
         if (healthyShown.Winding > 0)
             return OfWinding(test, healthyShown, healthy, h + half);
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
+    }
+
+    /// <summary>How far volts stray for what lies between the posts and the point, as a share; estimate.</summary>
+    private const double BesideSupply = 0.015;
+
+    /// <summary>
+    /// What the source that a reading of direct volts goes with has at its posts in the same setting, as a share of what a sound one has;
+    /// null where nobody has read it, and for a reading of the source itself.
+    /// </summary>
+    private double? SupplyRead(Test test, MeterReading healthy)
+    {
+        if (healthy is not { FollowsSupply: true, OfMains: false } || test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } volts)
+            return null;
+        var op = _space.Healthy(test.Setup);
+        var sources = _space
+            .Circuit.Sources.Where(s =>
+                s.Model.Links.OfType<Link.Source>().Any(l => l.Emf != 0 && (l.When is not { } when || op.Holds(when)))
+            )
+            .ToList();
+        if (sources is not [var source] || volts.Tips.All(t => t.Tag == source.Tag))
+            return null;
+        foreach (var w in belief.Evidence)
+            if (
+                w.Reading
+                    is {
+                        Doubtful: false,
+                        Test: { Probe: Probe.Volts { P.Tag: var p, Q: { Tag: var q } } } posts,
+                        Result: ReadingResult.Number n
+                    }
+                && p == source.Tag
+                && q == source.Tag
+                && posts.Setup == test.Setup
+                && _space.PredictHealthy(posts) is { Word: null, Mean: > 0 and var sound }
+            )
+                return n.Value / sound;
+        return null;
     }
 
     /// <summary>True where another reading has told what the mains are, and what a transformer makes of them.</summary>
