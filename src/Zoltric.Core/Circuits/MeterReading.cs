@@ -19,9 +19,6 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// <summary>How widely ohms through electronics or damp stray, as a standard deviation of the logarithm; 0 for what does not.</summary>
     public double AtWill { get; init; }
 
-    /// <summary>True for volts of a machine that never comes to rest: which moment of it the meter shows, or what mean, is open.</summary>
-    public bool Swings { get; init; }
-
     /// <summary>True where the spread is that of an instrument of its own, and the meter's adds nothing.</summary>
     public bool OwnInstrument { get; init; }
 

@@ -31,11 +31,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Fixed = spread ? (volts - op.VoltsFromSources(p, q)) * loading : 0,
             Spread = spread ? Math.Sqrt(op.Sensitivities.VarianceFromTolerances(p, q)) * loading : 0,
             FollowsSupply = true,
-            Swings = NeverRests,
         };
     }
-
-    private bool NeverRests => Array.Exists(op.State.Chatters, c => c);
 
     /// <summary>Effective alternating volts, always positive as a meter shows them.</summary>
     private MeterReading AcVolts(int p, int q, double meterOhms)
@@ -50,7 +47,6 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             OfMains = true,
             OfRatio = spread ? op.Sensitivities.OfRatio(y, volts) : 0,
             AtWill = IsFedByMotor(y, Potentials.Across(y, p, q)) ? BackFedLogSpread : 0,
-            Swings = NeverRests,
         };
     }
 

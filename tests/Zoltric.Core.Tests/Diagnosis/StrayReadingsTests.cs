@@ -496,45 +496,4 @@ public class VerdictWordsTests
             .Verdicts[0];
         (v.Judgement == Judgement.High).ShouldBe(high);
     }
-
-    /// <summary>
-    /// A joint that lets a relay pull in and drags it out again when its motor is on: the meter shows a mean, or one moment or the other.
-    /// </summary>
-    [Theory]
-    [InlineData("7.5V")]
-    [InlineData("11.9V")]
-    [InlineData("4.1V")]
-    public void Volts_on_a_machine_that_chatters_are_any_moment_of_it(string shown)
-    {
-        const string sheet = """
-            sheet "Auger"
-            nominal 12V dc
-            control run: OFF*, ON
-            part G1 battery emf=12.6V internal=20mohm
-            part F1 fuse 30A
-            part S1 switch
-              closed 1-2 when run=ON
-            part X1 connector 2
-            part K1 relay 12V 90ohm
-            part M1 motor 12V 150W
-            part H1 lamp 12V 5W
-            path G1.+ -[w1]- F1 -[w2]- X1:1 -[w3]- K1.30>87 -[w4]- M1 -[w5]- G1.-
-            path X1:1b -[w6]- S1 -[w7]- K1.86>85 -[w8]- G1.-
-            path F1.2 -[w9]- H1 -[w10]- G1.-
-            function "auger turns": M1 when run=ON
-            function "lamp lights": H1
-            """;
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        string[] lines =
-        [
-            "run=ON : sees \"auger turns\" = dead",
-            ": sees \"lamp lights\" = works",
-            "run=ON : hears K1 = chatters",
-            "run=ON : V F1.2 = 12.5V",
-            $"run=ON : V K1.30 = {shown}",
-        ];
-        var f = Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => DemoSheets.Line(circuit, l))]);
-        f.Suspects.Where(g => g.Faults.All(x => x.Target is "X1:1" or "w2")).Sum(g => g.Share).ShouldBeGreaterThan(0.7);
-        f.OffSheet.ShouldBeLessThan(0.15);
-    }
 }

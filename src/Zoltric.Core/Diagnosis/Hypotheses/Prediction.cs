@@ -98,8 +98,7 @@ internal static class Prediction
                 OfMains: shown.OfMains,
                 OfRatio: shown.OfRatio,
                 AtWill: shown.AtWill,
-                OwnInstrument: shown.OwnInstrument,
-                Swings: shown.Swings
+                OwnInstrument: shown.OwnInstrument
             )
             : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
 

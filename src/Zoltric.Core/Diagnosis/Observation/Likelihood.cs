@@ -152,8 +152,6 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 if (p.Ghost)
                     s += p.OfMains ? CouplesUpTo / 2 * _mains : GhostShare * _nominal;
                 var inside = Normal.Below((r.High - m) / s) - Normal.Below((r.Low - m) / s);
-                if (p.Swings)
-                    inside += SwingShare * (Math.Min(1, (r.High - r.Low) / Swing(p)) - inside);
                 return (1 - slip) * Math.Max(0, inside) + slip * Math.Min(1, (r.High - r.Low) / Span(dimension) + 0.05);
             }
             case ReadingResult.Number n:
@@ -183,11 +181,6 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 {
                     flat += near * LeaksNothing * Normal.Density(n.Value / none) / none;
                     near *= 1 - LeaksNothing;
-                }
-                if (p.Swings)
-                {
-                    flat += near * SwingShare * (Math.Abs(n.Value) <= Swing(p) ? 1 / Swing(p) : 0);
-                    near *= 1 - SwingShare;
                 }
                 if (p.AtWill > 0)
                 {
@@ -262,12 +255,6 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Electronics = 5e3,
         ElectronicsLogSpread = 0.9;
-
-    /// <summary>How often a meter on a machine that chatters shows another moment of it, or a mean; estimate.</summary>
-    private const double SwingShare = 0.7;
-
-    /// <summary>Up to so many volts a chatter may show, V.</summary>
-    private double Swing(in Predicted p) => 1.1 * (p.OfMains ? Math.Max(_highest, _nominal) : _nominal);
 
     /// <summary>
     /// How often ohms through transistors and diodes are none of what the sheet makes of them, and how often the meter shows over limit

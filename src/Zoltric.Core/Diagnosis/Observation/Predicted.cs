@@ -20,7 +20,6 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// </param>
 /// <param name="OwnInstrument">True where the spread is that of an instrument of its own, and the meter's adds nothing.</param>
 /// <param name="EitherWay">True where the sign of what was read tells nothing.</param>
-/// <param name="Swings">True for volts of a machine that chatters: anything between nothing and its supply.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -39,8 +38,7 @@ internal readonly record struct Predicted(
     double OfRatio = 0,
     double AtWill = 0,
     bool OwnInstrument = false,
-    bool EitherWay = false,
-    bool Swings = false
+    bool EitherWay = false
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>
