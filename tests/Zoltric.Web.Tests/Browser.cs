@@ -51,6 +51,17 @@ public sealed class Browser : IDisposable
         element.Click();
     }
 
+    /// <summary>Presses what is found there, also while the page puts it anew.</summary>
+    public void Click(string css) =>
+        Until(
+            () =>
+            {
+                Click(Find(css));
+                return true;
+            },
+            css
+        );
+
     /// <summary>Goes on under this name, as the bench would keep it.</summary>
     public void As(string name)
     {
@@ -84,6 +95,22 @@ public sealed class Browser : IDisposable
                 return false;
             }
         });
+
+    /// <summary>What a part of the page says, or an attribute of it, also while the page puts it anew.</summary>
+    public string Says(string css, string? attribute = null)
+    {
+        var said = "";
+        Until(
+            () =>
+            {
+                var at = Find(css);
+                said = (attribute is null ? at.Text : at.GetAttribute(attribute)) ?? "";
+                return true;
+            },
+            css
+        );
+        return said;
+    }
 
     /// <summary>Keeps a picture of the screen when ZOLTRIC_SHOTS names a folder.</summary>
     public void Shot(string name)

@@ -15,14 +15,14 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         return new Uri(link).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
     }
 
-    private static string Stage(Browser b) => b.Find("#say").GetAttribute("data-stage")!;
+    private static string Stage(Browser b) => b.Says("#say", "data-stage");
 
-    private static string Kept(Browser b) => b.Find("#kept").Text;
+    private static string Kept(Browser b) => b.Says("#kept");
 
     private static void Hand(Browser b, string what)
     {
-        var stood = b.Find(".hand-at .note").Text;
-        b.Click(b.Find($".hand-at [value={what}]"));
+        var stood = b.Says(".hand-at .note");
+        b.Click($".hand-at [value={what}]");
         if (what == "tips")
             b.Until(() => b.Has(".hand-at .note") && b.Find(".hand-at .note").Text.Contains("tips on", StringComparison.Ordinal), stood);
         else
@@ -87,7 +87,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
                 case "set-machine":
                     Hand(b, "lift");
                     Hand(b, "set");
-                    b.Click(b.Find("[data-press-key=pedal]"));
+                    b.Click("[data-press-key=pedal]");
                     b.Until(() => Stage(b) != stage, "the pedal was not heard");
                     break;
                 default:
@@ -99,7 +99,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
                         // The tips are on the point; what rests is what they meet.
                         Thread.Sleep(1200);
                         if (Kept(b) == kept)
-                            b.Click(b.Find("[data-press-key=pedal]"));
+                            b.Click("[data-press-key=pedal]");
                         b.Until(() => Kept(b) != kept, "the pedal kept nothing");
                     }
                     b.Until(() => Stage(b) != "confirm" || b.Has(".found") || Kept(b) != kept, "no next order");
