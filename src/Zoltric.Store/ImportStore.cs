@@ -77,11 +77,7 @@ public sealed class ImportStore(Database database, JobArchive archive, TimeProvi
     {
         ArgumentNullException.ThrowIfNull(file);
         await using var c = database.Open();
-        var here = await c.QueryFirstOrDefaultAsync<(string Name, long Version)?>(
-            "SELECT m.name, s.version FROM machine m JOIN sheet s ON s.machine_id = m.id WHERE (m.name = @Machine OR m.name LIKE "
-                + "@Machine || ', imported%') AND s.text = @Sheet ORDER BY s.version DESC LIMIT 1",
-            file
-        );
+        var here = await JobArchive.WhereItBelongs(c, file);
         var named = await c.ExecuteScalarAsync<long>("SELECT count(*) FROM machine WHERE name = @Machine", file) > 0;
         var same = await c.QueryFirstOrDefaultAsync<long?>(
             "SELECT j.id FROM job j JOIN machine m ON m.id = j.machine_id WHERE (m.name = @Machine OR m.name LIKE "
@@ -140,7 +136,7 @@ public sealed class ImportStore(Database database, JobArchive archive, TimeProvi
             string MachineName,
             string Complaint
         )?>(
-            "SELECT b.name, b.author, b.hash, j.machine_id AS machine, m.name AS machine_name, j.complaint FROM brought b "
+            "SELECT b.name, b.author, b.hash, j.machine_id, m.name, j.complaint FROM brought b "
                 + "JOIN job j ON j.id = b.job_id JOIN machine m ON m.id = j.machine_id WHERE b.job_id = @jobId",
             new { jobId }
         );
@@ -189,8 +185,6 @@ public sealed class ImportStore(Database database, JobArchive archive, TimeProvi
         await t.CommitAsync();
         return true;
     }
-
-    private sealed record Came(string Name, string Author, string Hash, long Machine, string MachineName, string Complaint);
 
     /// <summary>Tables whose rows a job file brings.</summary>
     private static readonly HashSet<string> Own = [.. JobArchive.Tables, "brought", "report"];

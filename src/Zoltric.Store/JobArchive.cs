@@ -1,3 +1,4 @@
+using System.Data.Common;
 using Dapper;
 
 namespace Zoltric.Store;
@@ -23,6 +24,19 @@ public sealed class JobArchive(Database database)
     internal static IEnumerable<string> Tables =>
         new[] { Lines, Intake, Codes, Safety, Handovers, Parts, Limits, Finding, Verified, Notes, Attachments, Captures }.Select(t =>
             t.Table
+        );
+
+    /// <summary>The machine of a file's name that has its very sheet, its newest version of it; null where there is none.</summary>
+    internal static Task<(long Machine, long Sheet, string Name, long Version)?> WhereItBelongs(
+        DbConnection connection,
+        JobFile file,
+        DbTransaction? transaction = null
+    ) =>
+        connection.QueryFirstOrDefaultAsync<(long, long, string, long)?>(
+            "SELECT m.id, s.id, m.name, s.version FROM machine m JOIN sheet s ON s.machine_id = m.id "
+                + "WHERE (m.name = @Machine OR m.name LIKE @Machine || ', imported%') AND s.text = @Sheet ORDER BY s.version DESC LIMIT 1",
+            file,
+            transaction
         );
 
     public async Task<JobFile?> Export(long jobId)
@@ -66,12 +80,8 @@ public sealed class JobArchive(Database database)
         ArgumentNullException.ThrowIfNull(file);
         await using var c = database.Open();
         await using var t = await c.BeginTransactionAsync();
-        var sheet = await c.QueryFirstOrDefaultAsync<(long Machine, long Sheet)?>(
-            "SELECT m.id, s.id FROM machine m JOIN sheet s ON s.machine_id = m.id WHERE (m.name = @Machine OR m.name LIKE "
-                + "@Machine || ', imported%') AND s.text = @Sheet ORDER BY s.version DESC LIMIT 1",
-            file,
-            t
-        );
+        var here = await WhereItBelongs(c, file, t);
+        var sheet = here is { } known ? (known.Machine, known.Sheet) : ((long Machine, long Sheet)?)null;
         if (sheet is null)
         {
             var name = file.Machine;

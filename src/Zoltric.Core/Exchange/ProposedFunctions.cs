@@ -22,12 +22,11 @@ public static class ProposedFunctions
         if (!circuit.Sources.Any())
             return ([], ["There is no battery or supply in the list: nothing can be fed."]);
         var machine = new Machine(circuit);
-        var worked = circuit
-            .Controls.Where(c => c.Positions.Count > 1)
+        // What nobody works rests as it should be.
+        var own = circuit
+            .Controls.Where(c => !c.Given && c.Positions.Count > 1)
             .Select(c => new ControlMove(c.Name, c.Positions[c.Rest == 0 ? 1 : 0]))
             .ToList();
-        // What nobody works rests as it should be.
-        var own = worked.Where(m => !circuit.Controls.First(c => c.Name == m.Control).Given).ToList();
         var (lines, unreached, runs) = (new List<string>(), new List<string>(), 0);
         var names = new HashSet<string>(StringComparer.OrdinalIgnoreCase);
         foreach (var part in circuit.Parts.Where(p => p.Model.Load is not null && p.Kind is not Resistor))

@@ -289,12 +289,6 @@ public sealed class FaultSpace
                 tags.UnionWith(
                     Circuit.Parts.Where(p => p.Kind is Circuits.Kinds.Breaker).Select(p => p.Tag).Except(run.Blown.Select(b => b.Tag))
                 );
-            Opened(run);
-        }
-        return [.. tags.Order(StringComparer.Ordinal)];
-
-        void Opened(OperatingPoint run)
-        {
             foreach (var (tag, amps) in run.Blown)
             {
                 var part = Circuit.FindPart(tag)!;
@@ -303,6 +297,7 @@ public sealed class FaultSpace
                     tags.Add(tag);
             }
         }
+        return [.. tags.Order(StringComparer.Ordinal)];
     }
 
     /// <summary>
