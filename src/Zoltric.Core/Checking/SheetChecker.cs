@@ -36,6 +36,8 @@ public static partial class SheetChecker
             .. NoWayBack(circuit, graph, where),
             .. States(circuit, machine, where),
             .. Functions(circuit, machine, where),
+            .. NotAsked(circuit, machine, where),
+            .. NotStopped(circuit, machine, where),
             .. WireSizes(circuit, graph, where),
             .. Unprotected(circuit, graph, where),
             .. Volts(circuit, where),
@@ -348,6 +350,76 @@ public static partial class SheetChecker
                 "follow the path and the contacts' conditions"
             );
         }
+    }
+
+    /// <summary>
+    /// Functions that go on with a control of their condition at rest: a contact is missing on the sheet, or the condition asks too much; a
+    /// condition of the machine, as an engine that runs, needs no contact.
+    /// On such a sheet "dead" and "works" are no symptoms.
+    /// </summary>
+    private static IEnumerable<Problem> NotAsked(Circuit circuit, Machine machine, Places where)
+    {
+        foreach (var f in circuit.Functions.Where(f => f is { After: null, Test: FunctionTest.LoadWorks }))
+        {
+            if (FunctionState.SetupFor(circuit, f) is not { Steps: [var moves] } setup)
+                continue;
+            foreach (var move in moves.Where(m => circuit.FindControl(m.Control) is { Given: false }))
+            {
+                var without = setup with
+                {
+                    Steps =
+                        moves.Count == 1
+                            ? []
+                            :
+                            [
+                                [.. moves.Where(m => m != move)],
+                            ],
+                };
+                if (FunctionState.Judge(machine.Run(without), f) == Answer.StuckOn)
+                    yield return where.Function(
+                        Severity.Warning,
+                        f.Name,
+                        $"“{f.Name}” works without {move.Control}={move.Position}, which its condition asks for.",
+                        $"the contact that {move.Control} works is missing in its path, or {move.Control} has no place in its condition"
+                    );
+            }
+        }
+    }
+
+    /// <summary>
+    /// Interlocks that change nothing on the sheet. Where another contactor pulls in instead the motor may turn, the other way.
+    /// </summary>
+    private static IEnumerable<Problem> NotStopped(Circuit circuit, Machine machine, Places where)
+    {
+        foreach (var i in circuit.Interlocks)
+            if (
+                circuit.FindFunction(i.Stops) is { Test: FunctionTest.LoadWorks } f
+                && FunctionState.SetupAgainst(circuit, f, i.When) is { Steps: [var moves] } together
+                && Foremost(together, moves, i.When) is var against
+                && FunctionState.SetupFor(circuit, f) is { } due
+                && (machine.Run(due), machine.Run(against)) is var (works, stopped)
+                && FunctionState.Judge(stopped, f) is Answer.Works or Answer.StuckOn
+                && Enumerable.Range(0, circuit.Parts.Count).All(p => works.PulledIn(p) == stopped.PulledIn(p))
+            )
+                yield return where.Function(
+                    Severity.Warning,
+                    f.Name,
+                    $"With {i.When} “{f.Name}” works, though the sheet says that it is stopped.",
+                    "the contact that stops it is missing on the sheet"
+                );
+    }
+
+    /// <summary>The setup with what a condition speaks of done first: of two contactors that lock each other out the first one
+    /// wins.</summary>
+    private static Setup Foremost(Setup together, IReadOnlyList<ControlMove> moves, Condition condition)
+    {
+        var first = moves
+            .Where(m =>
+                condition.Leaves().OfType<Condition.Position>().Any(p => p.Control.Equals(m.Control, StringComparison.OrdinalIgnoreCase))
+            )
+            .ToList();
+        IReadOnlyList<IReadOnlyList<ControlMove>> steps = [first, [.. moves.Except(first)]];
+        return together with { Steps = [.. steps.Where(s => s.Count > 0)] };
     }
 
     private static IEnumerable<Problem> WireSizes(Circuit circuit, Connectivity graph, Places where)

@@ -198,6 +198,17 @@ public sealed class Nets
     /// <summary>The dial for volts at a point: alternating where its section works on alternating volts, else direct.</summary>
     public VoltsFunction FunctionAt(Terminal t) => FindSection(t) is { HasAc: true } ? VoltsFunction.Ac : VoltsFunction.Dc;
 
+    /// <summary>
+    /// True for a motor that is heard to hum when it is fed and stands: any on three phases or with a start winding, and a plain one on
+    /// alternating volts.
+    /// </summary>
+    public bool MayHum(Part part)
+    {
+        ArgumentNullException.ThrowIfNull(part);
+        return part.Model.Hums
+            || part.Kind is Kinds.Motor && FunctionAt(new Terminal(part.Tag, part.Model.Terminals[0])) == VoltsFunction.Ac;
+    }
+
     /// <summary>Where the black tip goes for a point: null for the reference, else the return of its own side.</summary>
     public Terminal? CommonOf(Terminal t)
     {

@@ -158,6 +158,13 @@ public abstract record ClosedRule
 
     /// <summary>Closed when any of <paramref name="Closed"/> holds and none of <paramref name="Open"/>; null entries hold always.</summary>
     public sealed record ByControls(IReadOnlyList<Condition?> Closed, IReadOnlyList<Condition> Open) : ClosedRule;
+
+    /// <summary>Whether it is closed by controls alone, all of them in one position, nothing pulled in.</summary>
+    public bool IsClosedAt(string position) =>
+        this is Always
+        || this is ByControls by
+            && by.Closed.Any(c => c?.Holds(_ => position, _ => false) ?? true)
+            && !by.Open.Any(c => c.Holds(_ => position, _ => false));
 }
 
 /// <summary>A coil that moves contacts: it pulls in at or above one voltage and lets go at or below another.</summary>

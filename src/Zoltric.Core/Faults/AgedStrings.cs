@@ -19,6 +19,12 @@ public static class AgedStrings
     private const double BuiltForMore = 10;
 
     /// <summary>
+    /// Volts that one worn joint of several takes at most: above the melting volts of its metal (copper 0.43 V, R. Holm, Electric Contacts,
+    /// from memory) the spots that touch grow again, and a film breaks down; twice that, as an estimate. A single joint may be worse.
+    /// </summary>
+    private const double MostVolts = 1;
+
+    /// <summary>
     /// A joint that gives off more than this for long burns open or is smelt; one that carries its current for seconds, as at a starter,
     /// may;
     /// estimate.
@@ -46,17 +52,21 @@ public static class AgedStrings
             var least = LeastShare * circuit.NominalVolts / working / joints.Count;
             var steps = (int)(Decades * StepsPerDecade);
             var brief = circuit.FindPart(lane.Part)?.Model.Load is { ByVolts: true };
-            double Watts(double ohms) => ohms * Math.Pow(working / (1 + joints.Count * ohms * working / circuit.NominalVolts), 2);
+            // Half of the joints carry at least that when all that shares them is at work.
+            var most = Math.Max(working, joints.Select(amps.At).Order().ElementAt(joints.Count / 2));
+            double Amps(double ohms) => working / (1 + joints.Count * ohms * working / circuit.NominalVolts);
             double[] values =
             [
                 .. Enumerable
                     .Range(0, steps + 1)
                     .Select(i => least * Math.Pow(10, i / StepsPerDecade))
-                    .TakeWhile(ohms => brief || Watts(ohms) <= MostWatts),
+                    .TakeWhile(ohms =>
+                        ohms * most / working * Amps(ohms) <= MostVolts && (brief || ohms * Math.Pow(Amps(ohms), 2) <= MostWatts)
+                    ),
             ];
             if (values.Length < 2)
                 continue;
-            yield return new Suspect(joints[0], values, true, Odds, $"joints towards {lane.Part}")
+            yield return new Suspect(joints[0], values, true, Odds * values.Length / (steps + 1), $"joints towards {lane.Part}")
             {
                 Together = joints.Skip(1).ToList(),
                 String = lane.Part,

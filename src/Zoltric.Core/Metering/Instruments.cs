@@ -56,8 +56,19 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private const double ElectronicsLogSpread = 0.9,
         InsulationLogSpread = 1.5;
 
-    /// <summary>What insulation lets through goes with damp, heat and the tester's volts: only its order of size says something.</summary>
-    public MeterReading Insulation(Across x) => Ohms(x, Meter.MostInsulationOhms, spread) with { AtWill = InsulationLogSpread };
+    /// <summary>Cold, a flaw that conducts at work may let through as little as megohms do: a crack, damp that was driven off.</summary>
+    private const double ColdFlawOhms = 1e6;
+
+    /// <summary>
+    /// What insulation lets through goes with damp, heat and the tester's volts: only its order of size says something, and of a short to
+    /// earth hardly that.
+    /// </summary>
+    public MeterReading Insulation(Across x)
+    {
+        var read = Ohms(x, Meter.MostInsulationOhms, spread);
+        var flaw = read.Value is { } ohms and < ColdFlawOhms ? Math.Log(ColdFlawOhms / Math.Max(ohms, 0.1)) / 2 : 0;
+        return read with { AtWill = Math.Max(InsulationLogSpread, flaw) };
+    }
 
     public MeterReading Beep(Across x)
     {
@@ -283,7 +294,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     public MeterReading Coil(string tag)
     {
         var part = op.Circuit.IndexOf(tag);
-        if (op.Circuit.Parts[part].Model is { Hums: true, Load: { } load })
+        if (op.Circuit.Parts[part].Model.Load is { } load && Nets.Of(op.Circuit).MayHum(op.Circuit.Parts[part]))
             return MeterReading.Word(
                 LoadState.Judge(op, part) == Answer.Works ? Answer.Works
                 : load.Links.Average(l => op.MostLinkAmps(part, l)) > HeardFrom * load.Rated ? Answer.Hums

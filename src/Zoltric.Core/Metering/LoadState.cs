@@ -99,6 +99,21 @@ public static class FunctionState
         return [.. Ways(f.When).Take(MostWays).Select(w => SetupFor(circuit, w)).OfType<Setup>().Distinct()];
     }
 
+    /// <summary>
+    /// The setup that asks for a function against a condition: what its own wants, but for the controls that the condition speaks of. Null
+    /// when no setting makes the condition hold.
+    /// </summary>
+    public static Setup? SetupAgainst(Circuit circuit, MachineFunction f, Condition against)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(f);
+        ArgumentNullException.ThrowIfNull(against);
+        var spoken = against.Leaves().OfType<Condition.Position>().Select(p => p.Control).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var kept = (f.When?.Leaves() ?? []).OfType<Condition.Position>().Where(p => !spoken.Contains(p.Control));
+        return SetupFor(circuit, kept.Reverse().Aggregate(against, (all, one) => new Condition.And(one, all)))
+            ?? SetupFor(circuit, against);
+    }
+
     private const int MostWays = 16;
 
     /// <summary>A condition as the ways in which it can hold: its <c>or</c>s brought to the front.</summary>

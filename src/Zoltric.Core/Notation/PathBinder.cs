@@ -8,6 +8,8 @@ namespace Zoltric.Core.Notation;
 /// <summary>Binds paths: the stations of each, its wires and what is bolted together.</summary>
 internal sealed partial class PathBinder(SheetDraft sheet)
 {
+    private readonly HashSet<string> _odd = new(StringComparer.OrdinalIgnoreCase);
+
     public PathRoute AddPath(SheetLine line, Statement.Path s, List<Bond> bonds)
     {
         var hops = new List<PathHop>();
@@ -144,7 +146,8 @@ internal sealed partial class PathBinder(SheetDraft sheet)
             else
             {
                 colour = word;
-                if (!word.Split('/').All(Colours.Contains))
+                // Said once: a sheet that has its own letter for a colour has it on every other wire.
+                if (!word.Split('/').All(Colours.Contains) && _odd.Add(word))
                     sheet.Warn(
                         line,
                         at,

@@ -114,8 +114,7 @@ public static class Verification
         {
             if (circuit.FindFunction(i.Stops) is not { } stopped)
                 continue;
-            var when = stopped.When is null ? i.When : Joined(stopped.When, i.When);
-            var tried = FunctionState.SetupFor(circuit, when) ?? FunctionState.SetupFor(circuit, i.When) ?? Setup.Rest;
+            var tried = FunctionState.SetupAgainst(circuit, stopped, i.When) ?? Setup.Rest;
             var test = new Test(tried, new Probe.Sees(i.Stops, true));
             if (Moves(circuit, stopped))
                 items.Add(
@@ -215,7 +214,7 @@ public static class Verification
                 if (guard.Contacts.Any(Closed))
                     continue;
                 Condition opened = new Condition.Position(control.Name, position);
-                if (FunctionState.SetupFor(circuit, function.When is null ? opened : Joined(function.When, opened)) is { } setup)
+                if (FunctionState.SetupAgainst(circuit, function, opened) is { } setup)
                     return new Test(setup, new Probe.Sees(function.Name, true));
             }
         }
@@ -264,14 +263,4 @@ public static class Verification
                 or Circuits.Kinds.Starter
                 or Circuits.Kinds.Contactor
                 or Circuits.Kinds.Coil;
-
-    /// <summary>The function's condition with the interlock's position in the place of its own.</summary>
-    private static Condition Joined(Condition when, Condition by)
-    {
-        var watched = by.Leaves().OfType<Condition.Position>().Select(p => p.Control).ToHashSet(StringComparer.OrdinalIgnoreCase);
-        Condition? kept = null;
-        foreach (var leaf in when.Leaves().OfType<Condition.Position>().Where(p => !watched.Contains(p.Control)))
-            kept = kept is null ? leaf : new Condition.And(kept, leaf);
-        return kept is null ? by : new Condition.And(kept, by);
-    }
 }

@@ -109,7 +109,7 @@ public sealed class JobDesk(
 )
 {
     /// <summary>Version of the notation, defaults and odds that verdicts are made with; kept with each job.</summary>
-    public const string Rules = "notation 3, defaults 3, odds 6, safety 2";
+    public const string Rules = "notation 3, defaults 4, odds 7, safety 2";
 
     public async Task<JobView?> Load(long id)
     {

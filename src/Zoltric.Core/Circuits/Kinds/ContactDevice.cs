@@ -12,6 +12,39 @@ public abstract class ContactDevice : PartKind
     /// <summary>Ohms of a burnt contact where none are said; an estimate.</summary>
     private const double WornOhms = 2;
 
+    /// <summary>
+    /// Odds that what works the contacts does not: a float that hangs, a lever off its cam, a rod that has slipped; estimate.
+    /// </summary>
+    private const double StuckOdds = 1;
+
+    /// <summary>
+    /// A switch of several contacts that stays in a position, whatever its control or condition says: all its contacts stand as there.
+    /// </summary>
+    private static IEnumerable<FaultMode> Stuck(Part part, List<(string A, string B)> pairs)
+    {
+        var spoken = part.Contacts.SelectMany(c => c.When?.Leaves() ?? []).ToList();
+        var places = spoken.OfType<Condition.Position>().DistinctBy(p => p.At, StringComparer.OrdinalIgnoreCase).ToList();
+        if (
+            pairs.Count < 2
+            || places.Count < spoken.OfType<Condition.Position>().Distinct().Count()
+            || spoken.Exists(c => c is not Condition.Position p || !p.Control.Equals(places[0].Control, StringComparison.OrdinalIgnoreCase))
+        )
+            yield break;
+        foreach (var at in places)
+        {
+            var made = pairs.Select((p, i) => (Link: i, Closed: ContactRules.Closed(part, p.A, p.B).IsClosedAt(at.At))).ToList();
+            if (made.Exists(m => m.Closed))
+                yield return new(
+                    $"stuck {at.At}",
+                    new FaultEffect.Tripped(
+                        [.. made.Where(m => !m.Closed).Select(m => m.Link)],
+                        [.. made.Where(m => m.Closed).Select(m => m.Link)]
+                    ),
+                    StuckOdds / places.Count
+                );
+        }
+    }
+
     public override PartModel Describe(Part part)
     {
         var pairs = new List<(string A, string B)>();
@@ -44,6 +77,7 @@ public abstract class ContactDevice : PartKind
             modes.Add(new("resists" + named, new FaultEffect.Series(0), 0) { Value = Dimension.Ohm });
             modes.Add(new("stuck-closed" + named, new FaultEffect.Closed(0), 0));
         }
+        modes.AddRange(Stuck(part, pairs));
         // Words for the same as a person finds it: it is not made where it should be, its contact is burnt, it does not come back.
         modes.Add(new("misadjusted", new FaultEffect.Open(all), 0));
         modes.Add(new("worn", new FaultEffect.Series(all), 0) { Value = Dimension.Ohm, DefaultValue = WornOhms });

@@ -10,11 +10,26 @@ public abstract class ThreePhaseLoad : PartKind
     public override IReadOnlyList<string> OwnWords => ["star", "delta"];
     protected abstract double OpenOdds { get; }
 
+    /// <summary>Leads that come off inside, for each winding of a delta that burns open; estimate.</summary>
+    private const double LeadShare = 0.3;
+
     /// <summary>True for what is heard when it is fed and stands.</summary>
     protected virtual bool Hums => false;
 
     /// <summary>What else goes wrong in one of its kind.</summary>
     protected virtual IEnumerable<FaultMode> OwnFaults(bool star) => [];
+
+    /// <summary>
+    /// A lead inside that has come off its terminal; where nothing says how it is connected, also a winding of a star.
+    /// </summary>
+    private IEnumerable<FaultMode> OpenLeads((string A, string B)[] ends, bool saidDelta)
+    {
+        foreach (var terminal in new[] { "U", "V", "W" })
+        {
+            int[] there = [.. Enumerable.Range(0, 3).Where(i => ends[i].A == terminal || ends[i].B == terminal)];
+            yield return new($"open {terminal}", new FaultEffect.Open(there), OpenOdds / 3 * (saidDelta ? LeadShare : 1));
+        }
+    }
 
     public override PartModel Describe(Part part)
     {
@@ -35,6 +50,8 @@ public abstract class ThreePhaseLoad : PartKind
             modes.Add(new($"resists {name}", new FaultEffect.Series(i), 0.1) { Value = Dimension.Ohm });
             modes.Add(new($"shorted {name}", new FaultEffect.SetOhms(i), 0.2) { Value = Dimension.Ohm });
         }
+        if (!star)
+            modes.AddRange(OpenLeads(ends, part.Has("delta")));
         modes.AddRange(OwnFaults(star));
         // Words without an element speak of the first one: understood, not suspected.
         modes.Add(new("open", new FaultEffect.Open(0), 0));

@@ -12,7 +12,7 @@ public abstract partial record Probe
         public override IReadOnlyList<Answer> AnswersOn(Circuit circuit) =>
             IsMotor(circuit) ? [Answer.Works, Answer.Hums, Answer.Silent] : [Answer.Clicks, Answer.Silent, Answer.Chatters];
 
-        private bool IsMotor(Circuit circuit) => circuit.FindPart(Tag)?.Model.Hums == true;
+        private bool IsMotor(Circuit circuit) => circuit.FindPart(Tag) is { } part && Nets.Of(circuit).MayHum(part);
 
         public override bool TouchesMachine => false;
         public override double Minutes => 0.2;

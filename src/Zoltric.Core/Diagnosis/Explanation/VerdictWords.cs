@@ -43,7 +43,7 @@ internal static class VerdictWords
         return test.Probe switch
         {
             Probe.Looks look => Looked(j, look),
-            Probe.Hears heard when j.Circuit.FindPart(heard.Tag)?.Model.Hums == true => result switch
+            Probe.Hears heard when j.Circuit.FindPart(heard.Tag) is { } motor && Nets.Of(j.Circuit).MayHum(motor) => result switch
             {
                 ReadingResult.Word { Answer: Answer.Hums } =>
                     "It is fed and does not turn: a phase or its capacitor is missing, or something holds it. Switch off before it burns.",

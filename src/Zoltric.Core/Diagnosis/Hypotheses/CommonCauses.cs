@@ -138,7 +138,9 @@ public static class CommonCauses
                 var index = circuit.IndexOf(part.Tag);
                 if (part.Model.Coil is not null && healthy.PulledIn(index) != faulty.PulledIn(index))
                     return true;
-                foreach (var name in part.Model.Terminals)
+                // Of a plug only the pin that the code speaks of: it carries other circuits as well.
+                var pin = about.Split(':') is [_, var said] ? said : null;
+                foreach (var name in part.Model.Terminals.Where(n => pin is null || n == pin || n == $"{pin}a" || n == $"{pin}b"))
                     if (
                         new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow) is var t
                         && circuit.Wires.Any(x => x.From == t || x.To == t)

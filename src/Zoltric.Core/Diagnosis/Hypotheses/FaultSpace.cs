@@ -293,7 +293,7 @@ public sealed class FaultSpace
             {
                 var part = Circuit.FindPart(tag)!;
                 var rated = part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min();
-                if (amps < rated * (part.Kind is Circuits.Kinds.Breaker ? BreakerHolds : FuseHolds))
+                if (amps < rated * HoldsTimes(part))
                     tags.Add(tag);
             }
         }
@@ -301,11 +301,20 @@ public sealed class FaultSpace
     }
 
     /// <summary>
-    /// Times its rating that a fuse and a breaker carry for seconds: ISO 8820-3 lets a blade fuse hold twice its amps for up to 5 s, IEC
-    /// 60898-1 a breaker of type C five to ten times before it opens at once; from memory.
+    /// Times its rating that a device carries for seconds: ISO 8820-3 lets a blade fuse hold twice its amps for up to 5 s, IEC 60269-1 one
+    /// of type gG and 16 A twice for 10 s and four times for 5 s, IEC 60898-1 a breaker of type C five to ten times before it opens at
+    /// once;
+    /// from memory.
     /// </summary>
-    private const double FuseHolds = 2.2,
+    private const double BladeHolds = 2.2,
+        MainsFuseHolds = 4,
         BreakerHolds = 6;
+
+    private double HoldsTimes(Part device) =>
+        device.Kind is Circuits.Kinds.Breaker ? BreakerHolds
+        : device.Has("blade") || Nets.Of(Circuit).FunctionAt(new Terminal(device.Tag, device.Model.Terminals[0])) == VoltsFunction.Dc
+            ? BladeHolds
+        : MainsFuseHolds;
 
     internal OperatingPoint Run(Setup setup, Representative r) =>
         r.FinePoint is { } fine ? _runs.Fine(setup, r.Suspect, fine) : _runs.Run(setup, r.Suspect, r.Point);

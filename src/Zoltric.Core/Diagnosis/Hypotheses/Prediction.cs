@@ -114,7 +114,7 @@ internal static class Prediction
             Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Model.Trip is not null => Predicted.ShownByLever,
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Kind is Circuits.Kinds.Fuse => Predicted.ShownByElement,
-            Probe.Hears h when op.Circuit.FindPart(h.Tag)?.Model.Hums == true => double.NaN,
+            Probe.Hears h when op.Circuit.FindPart(h.Tag) is { } motor && Nets.Of(op.Circuit).MayHum(motor) => double.NaN,
             Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
             _ => double.NaN,
         };

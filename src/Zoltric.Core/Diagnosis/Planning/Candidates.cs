@@ -100,7 +100,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             foreach (var p in points)
                 yield return new Test(setup, new Probe.Volts(p, _nets.CommonOf(p), _nets.FunctionAt(p)));
             foreach (var part in _circuit.Parts)
-                if ((part.Model.Clicks || part.Model.Hums) && !setup.IsRest)
+                if ((part.Model.Clicks || _nets.MayHum(part)) && !setup.IsRest)
                     yield return new Test(setup, new Probe.Hears(part.Tag));
         }
         foreach (var test in Direct(weights))

@@ -192,7 +192,7 @@ internal sealed class Belief
         Circumstances circumstances = Circumstances.None
     )
     {
-        var all = FoundTripped.Looks(space.Circuit, readings).Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
+        var all = FoundTripped.Looks(space, readings).Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];
@@ -207,7 +207,14 @@ internal sealed class Belief
             var r = all[i];
             if (corrected.Contains(i))
                 r = r with { Doubtful = true };
-            weighed.Add((r, Repeated(all, i, period) ? 0.2 : 1));
+            weighed.Add(
+                (
+                    r,
+                    Repeated(all, i, period) ? 0.2
+                    : SeenBadLater(all, i) ? CouldSee
+                    : 1
+                )
+            );
         }
         // One more reading than last time is the common case: what was weighed before is kept.
         var names = weighed.Select((w, i) => FormattableString.Invariant($"{w.Reading} {w.Power} {period[i]} {Followed(i)}")).ToList();
@@ -259,6 +266,21 @@ internal sealed class Belief
         all.Take(i)
             .Where((_, k) => period[k] == period[i])
             .Any(x => x.Test == all[i].Test && x.Result is not null && x.Result == all[i].Result);
+
+    /// <summary>
+    /// How much more a look at a whole fuse counts where the same eyes saw it blown later, with no new one put in between: that it had
+    /// opened could be seen; estimate.
+    /// </summary>
+    private const double CouldSee = 3;
+
+    private static bool SeenBadLater(List<Reading> all, int i) =>
+        all[i] is { Test.Probe: Probe.Looks { Tag: var tag }, Result: ReadingResult.Word { Answer: Answer.Good } }
+        && all.Skip(i + 1).TakeWhile(r => r.Test.Probe is not Probe.Replaced x || !SameTag(x.Tag, tag)).Any(r => IsSeenBad(r, tag));
+
+    private static bool IsSeenBad(Reading r, string tag) =>
+        r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && SameTag(look.Tag, tag);
+
+    private static bool SameTag(string a, string b) => a.Equals(b, StringComparison.OrdinalIgnoreCase);
 
     private static bool Contradicts(FaultSpace space, MeterClass meter, Reading a, Reading b) =>
         (a.Result, b.Result) switch

@@ -27,7 +27,7 @@ internal static class ComplaintWeight
     private const double Smokes = 50,
         SmokeUnsaid = 0.12;
 
-    /// <summary>Adds it to the logarithms, for a symptom said before anything was measured; else nothing.</summary>
+    /// <summary>Adds it to the logarithms, for a code, and for a symptom said before anything was measured; else nothing.</summary>
     /// <param name="readings">The readings before it, in order.</param>
     public static void Add(
         FaultSpace space,
@@ -38,6 +38,8 @@ internal static class ComplaintWeight
         double[] added
     )
     {
+        if (reading.Test.Probe is Probe.Code code)
+            Facts.Coded(space, code, reading, !readings.Any(IsTrouble), first, partition, added);
         if (!IsSymptom(reading) || !readings.All(r => r.Test.Probe is Probe.Sees))
             return;
         var named = readings.Where(IsSymptom).Select(NameOf).ToHashSet(StringComparer.Ordinal);
@@ -128,6 +130,11 @@ internal static class ComplaintWeight
                 Test: { Probe: Probe.Sees { IsFunction: true }, Setup.Interventions.Count: 0 },
                 Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.Flickers }
             };
+
+    /// <summary>What a machine is brought in for: something said of it, or an active code.</summary>
+    private static bool IsTrouble(Reading r) =>
+        r.Test.Probe is Probe.Code or Probe.Sees
+        && r.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak or Answer.Flickers or Answer.StuckOn or Answer.Active };
 
     private static string NameOf(Reading r) => ((Probe.Sees)r.Test.Probe).What;
 }

@@ -18,10 +18,12 @@ internal static class Facts
 
     /// <summary>
     /// How likely a code is active when the fault upsets what it is about, and when it does not: a module may be told wrong by a low supply
-    /// or a shared ground. A stored one may be old, an absent one not set yet. Estimates.
+    /// or a shared ground. Where nothing else is complained of the code is what has to be explained. A stored one may be old, an absent one
+    /// not set yet. Estimates.
     /// </summary>
     private const double ActiveUpset = 0.8,
         ActiveElse = 0.12,
+        OnlyActiveElse = 0.01,
         StoredUpset = 0.5,
         StoredElse = 0.38,
         AbsentUpset = 0.44;
@@ -30,20 +32,35 @@ internal static class Facts
     /// A code is weighed as a symptom: by whether the fault would upset what its line is about. So four codes with one feed in common point
     /// to the feed and not to one of its leads.
     /// </summary>
-    public static void Coded(FaultSpace space, Probe.Code code, ReadingResult? result, int first, ValuePartition partition, double[] added)
+    /// <param name="only">True where no other trouble was said before it.</param>
+    public static void Coded(
+        FaultSpace space,
+        Probe.Code code,
+        Reading reading,
+        bool only,
+        int first,
+        ValuePartition partition,
+        double[] added
+    )
     {
-        if (result is not ReadingResult.Word { Answer: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
+        if (reading.Result is not ReadingResult.Word { Answer: var word } || CodeOf(space.Circuit, code.Number) is not { } known)
             return;
         // A supply that sags sets many codes, its own among them: that one says little of where.
         var ofSupply = known.About.Any(a => space.Circuit.FindPart(a) is { Kind.IsSource: true });
         var (upset, otherwise) = word switch
         {
-            Answer.Active when !ofSupply => (ActiveUpset, ActiveElse),
+            Answer.Active when !ofSupply => (ActiveUpset, only ? OnlyActiveElse : ActiveElse),
             Answer.Active or Answer.Stored => (StoredUpset, StoredElse),
             Answer.Absent => (AbsentUpset, 1 - StoredElse),
             _ => (1, 1),
         };
-        var setups = CommonCauses.SetupsOf(space.Circuit);
+        // What is active now is upset with the controls as they stand, whatever else is asked for.
+        var moves = word == Answer.Active ? reading.Test.Setup.Steps.SelectMany(m => m).ToList() : [];
+        IReadOnlyList<Setup> setups =
+        [
+            .. CommonCauses.SetupsOf(space.Circuit).Where(s => moves.TrueForAll(m => s.Steps.Any(step => step.Contains(m)))),
+            .. moves.Count > 0 ? new[] { reading.Test.Setup } : [],
+        ];
         Parallel.For(first, space.Suspects.Count, s =>
         {
             var unit = space.Suspects[s].RepairUnit;

@@ -38,8 +38,6 @@ internal static class ReadingWeight
                     for (var i = partition.From(s); i < partition.To(s); i++)
                         unknowns[i].Renew(isFuse);
         }
-        if (reading.Test.Probe is Probe.Code code)
-            Facts.Coded(space, code, reading.Result, first, partition, added);
         if (!ReadingKinds.NeedsCurves(space, reading))
             return;
         var result = reading.Steady!;
