@@ -145,6 +145,22 @@ public sealed class Machine
         return run.Result();
     }
 
+    /// <summary>The machine settled in a setup, ready to go on from instant to instant.</summary>
+    internal (Transient Transient, Network Network) Begin(Setup setup, IReadOnlyList<Fault> faults, bool bounces)
+    {
+        var (set, leads) = (FaultsIn(setup, faults), Leads(setup));
+        var network = NetworkFor(setup, leads, false);
+        var run = new Settling(this, network, set, new MachineState(_index), leads, null);
+        run.Settle();
+        foreach (var step in setup.Steps)
+        {
+            foreach (var move in step)
+                run.Move(move);
+            run.Settle();
+        }
+        return (new Transient(this, network, set, run.State, leads) { Bounces = bounces }, network);
+    }
+
     /// <summary>
     /// Coils and module inputs whose state in this setup depends on what went before: settled from rest and settled from everything pulled
     /// in, they end differently. Empty where the machine has one state, or where the second start is none the machine could survive. What
