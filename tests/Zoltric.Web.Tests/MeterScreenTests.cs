@@ -281,4 +281,42 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
             folder.Delete(true);
         }
     }
+
+    /// <summary>
+    /// A capture of the simulated machine by the instrument's own protocol: the supply and its current while the engine is cranked. What
+    /// is no
+    /// probe is refused and nothing is lost.
+    /// </summary>
+    [Fact]
+    public void What_a_machine_does_over_time_is_fetched_from_an_instrument()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var job = JobOf(b, server, "engine does not crank");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/captures");
+        b.Find("[name=address]").SendKeys("8.8.8.8");
+        b.Click(b.Find("form[action*=Fetch] button.go"));
+        b.Until(
+            () => b.Has(".problem") && b.Find(".problem").Text.Contains("not in this network", StringComparison.Ordinal),
+            "called afar"
+        );
+        b.Find("[name=address]").GetAttribute("value").ShouldBe("8.8.8.8");
+        b.Click(".watch-sim summary");
+        b.Find("[name=Then]").GetAttribute("value").ShouldBe("key=START");
+        var two = b.Find("[name=Two]");
+        two.Clear();
+        two.SendKeys("clamp w999");
+        b.Click(b.Find("form[action*=Watch] button.go"));
+        b.Until(() => b.Has(".problem") && b.Find(".problem").Text.Contains("w999", StringComparison.Ordinal), "a wire that is not there");
+        b.Driver.ExecuteScript("document.querySelector('.watch-sim').open = true");
+        two = b.Find("[name=Two]");
+        two.Clear();
+        two.SendKeys("clamp w20");
+        b.Click(b.Find("form[action*=Watch] button.go"));
+        b.Until(() => b.Has(".capture-chart"), "no chart");
+        b.Find(".captures-page").Text.ShouldContain("4000 instants");
+        b.All(".figures-table th[scope=row]").Select(t => t.Text).ShouldBe(["V G1.+ G1.-", "clamp w20"]);
+    }
 }

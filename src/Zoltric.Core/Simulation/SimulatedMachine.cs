@@ -78,6 +78,25 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
             return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), _hidden) : Meter.Read(Settled(), probe, spread: false);
     }
 
+    /// <summary>What is watched over time while controls are moved, in so many points.</summary>
+    /// <inheritdoc cref="TimeSimulation.Run" path="/exception"/>
+    public Waveforms Over(Setup before, IEnumerable<TimedMove> moves, double seconds, int points, IReadOnlyList<Probe> probes)
+    {
+        ArgumentOutOfRangeException.ThrowIfLessThan(points, 2);
+        var step = seconds / (points - 1);
+        // Finer than it is shown, so that what is fast is reckoned right.
+        var finer = Math.Clamp((int)Math.Ceiling(step / FinestStep), 1, Math.Max(1, TimeSimulation.MostSteps / points));
+        lock (_gate)
+        {
+            var all = new TimeSimulation(machine, [.. _hidden.Except(_comesAndGoes)]).Run(before, moves, seconds, step / finer, probes);
+            double[] Every(double[] values) => finer == 1 ? values : [.. values.Where((_, i) => i % finer == 0)];
+            return new Waveforms(Every(all.Seconds), [.. all.Channels.Select(c => c with { Values = Every(c.Values) })]);
+        }
+    }
+
+    /// <summary>s; a hundredth of the fastest coil's time.</summary>
+    private const double FinestStep = 2e-5;
+
     /// <summary>
     /// What comes and goes is open now and then while its place is moved, and closed else. How often is the machine's own affair: every
     /// third

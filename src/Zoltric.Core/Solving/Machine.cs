@@ -37,7 +37,8 @@ public sealed class Machine
     /// <summary>What is kept of responses, over all base states of this machine.</summary>
     internal ResponseBound Responses { get; } = new();
 
-    internal bool IsAlternating { get; }
+    /// <summary>True where something alternates.</summary>
+    public bool IsAlternating { get; }
     private readonly (int Primary, int Secondary, double Ratio, double MagnetisingOhms)[] _couplings;
 
     public Machine(Circuit circuit)

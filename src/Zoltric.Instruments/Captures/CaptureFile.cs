@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Text;
 using System.Text.RegularExpressions;
 using CsvHelper;
 using CsvHelper.Configuration;
@@ -40,6 +41,26 @@ public static partial class CaptureFile
         if (Rows(string.Join('\n', text.Split('\n').Select(l => Blanks().Replace(l.Trim(), "\t"))), "\t", false) is { } aligned)
             return Made(aligned);
         return (null, "No columns of figures were found: time and volts in columns, a row for each instant, as an instrument saves CSV.");
+    }
+
+    /// <summary>A capture as such a file: seconds, and a column for each channel with its unit.</summary>
+    public static string Write(Capture capture)
+    {
+        ArgumentNullException.ThrowIfNull(capture);
+        var text = new StringBuilder("time (s)");
+        foreach (var c in capture.Channels)
+            text.Append(',').Append(c.Name).Append(" (").Append(c.Unit).Append(')');
+        text.Append('\n');
+        for (var i = 0; i < capture.Seconds.Length; i++)
+        {
+            text.Append(Cell(capture.Seconds[i]));
+            foreach (var c in capture.Channels)
+                text.Append(',').Append(double.IsNaN(c.Values[i]) ? "OL" : Cell(c.Values[i]));
+            text.Append('\n');
+        }
+        return text.ToString();
+
+        static string Cell(double v) => v.ToString("G9", CultureInfo.InvariantCulture);
     }
 
     private sealed record Table(List<string[]> Heading, List<double[]> Rows, string? Trouble, double? Interval);

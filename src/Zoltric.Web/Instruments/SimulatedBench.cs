@@ -13,6 +13,8 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
 {
     private readonly Lock _gate = new();
     private ScpiMeterStandIn? _meter;
+    private ScpiDigitizerStandIn? _digitizer;
+    private Watch? _watch;
     private (long Job, SimulatedMachine Machine, string Fault)? _on;
 
     /// <summary>True where the demo is served.</summary>
@@ -26,6 +28,29 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
             lock (_gate)
                 return (_meter ??= new ScpiMeterStandIn(() => _on?.Machine)).Address;
         }
+    }
+
+    /// <summary>Where its instrument for waveforms is reached.</summary>
+    public string DigitizerAddress
+    {
+        get
+        {
+            lock (_gate)
+                return (_digitizer ??= new ScpiDigitizerStandIn(Watched)).Address;
+        }
+    }
+
+    private (SimulatedMachine, Watch)? Watched()
+    {
+        lock (_gate)
+            return _on is { } on && _watch is { } watch ? (on.Machine, watch) : null;
+    }
+
+    /// <summary>Lays the channels on, and says what is done while they watch.</summary>
+    public void Lay(Watch watch)
+    {
+        lock (_gate)
+            _watch = watch;
     }
 
     /// <summary>The machine of a job, or null where the bench stands on another.</summary>
@@ -75,5 +100,7 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
     {
         if (_meter is not null)
             await _meter.DisposeAsync();
+        if (_digitizer is not null)
+            await _digitizer.DisposeAsync();
     }
 }
