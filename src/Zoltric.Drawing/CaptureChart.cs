@@ -1,7 +1,6 @@
 using System.Globalization;
 using System.Net;
 using System.Text;
-using Zoltric.Core.Circuits;
 
 namespace Zoltric.Drawing;
 
@@ -71,10 +70,8 @@ public static class CaptureChart
                 CultureInfo.InvariantCulture,
                 $"<line class=\"grid\" x1=\"{Left}\" x2=\"{Width - Right}\" y1=\"{Y(v):0.#}\" y2=\"{Y(v):0.#}\"/>"
             );
-            s.Append(
-                CultureInfo.InvariantCulture,
-                $"<text x=\"{Left - 8}\" y=\"{Y(v) + 4:0.#}\" text-anchor=\"end\">{E(Figure(v, traces[0].Unit))}</text>"
-            );
+            var figure = E(OnAxis(v, step, Math.Max(Math.Abs(low), Math.Abs(high)), traces[0].Unit));
+            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{Left - 8}\" y=\"{Y(v) + 4:0.#}\" text-anchor=\"end\">{figure}</text>");
         }
         var labels = new List<double>();
         foreach (var (trace, n) in traces.Select((t, n) => (t, n)))
@@ -168,11 +165,23 @@ public static class CaptureChart
         };
     }
 
+    /// <summary>A value of an axis with as many places as tell it from the next, in the prefix that its highest has.</summary>
+    private static string OnAxis(double value, double step, double most, string unit)
+    {
+        if (unit is not ("V" or "A"))
+            return Figure(value, unit);
+        var (prefix, factor) =
+            most >= 1 ? ("", 1.0)
+            : most >= 1e-3 ? ("m", 1e3)
+            : ("µ", 1e6);
+        var places = (int)Math.Clamp(Math.Ceiling(-Math.Log10(step * factor) - 1e-9), 0, 6);
+        var shown = Math.Abs(value) < 1e-6 * step ? 0 : value * factor;
+        return $"{shown.ToString($"F{places}", CultureInfo.InvariantCulture)} {prefix}{unit}";
+    }
+
     private static string Figure(double value, string unit) =>
         unit switch
         {
-            "V" => MeterReading.Format(value, Dimension.Volt),
-            "A" => MeterReading.Format(value, Dimension.Ampere),
             "s" when Math.Abs(value) is > 0 and < 1 => string.Create(CultureInfo.InvariantCulture, $"{value * 1000:0.###} ms"),
             _ => string.Create(CultureInfo.InvariantCulture, $"{value:0.###} {unit}"),
         };
