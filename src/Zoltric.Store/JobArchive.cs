@@ -42,30 +42,37 @@ public sealed class JobArchive(Database database)
     public async Task<JobFile?> Export(long jobId)
     {
         await using var c = database.Open();
+        return await Read(c, jobId);
+    }
+
+    /// <summary>The whole job.</summary>
+    internal static async Task<JobFile?> Read(DbConnection c, long jobId, DbTransaction? t = null)
+    {
         var file = await c.QuerySingleOrDefaultAsync<JobFile>(
             """
             SELECT m.name AS machine, m.family, m.site, s.text AS sheet, j.complaint, j.strategy, j.meter, j.rules, j.author,
-            j.opened_at, j.closed_at, j.outcome, j.odds, j.holder
+            j.opened_at, j.closed_at, j.outcome, j.odds, j.holder, j.seal
             FROM job j JOIN machine m ON m.id = j.machine_id JOIN sheet s ON s.id = j.sheet_id WHERE j.id = @jobId
             """,
-            new { jobId }
+            new { jobId },
+            t
         );
         if (file is null)
             return null;
         return file with
         {
-            Lines = await Lines.Read<JobFileLine>(c, jobId),
-            Intake = (await Intake.Read<IntakeRow>(c, jobId)).SingleOrDefault(),
-            Codes = await Codes.Read<CodeRow>(c, jobId),
-            Safety = await Safety.Read<SafetyRow>(c, jobId),
-            Handovers = await Handovers.Read<HandoverRow>(c, jobId),
-            Parts = await Parts.Read<PartRow>(c, jobId),
-            Limits = await Limits.Read<LimitRow>(c, jobId),
-            Finding = (await Finding.Read<FindingRow>(c, jobId)).SingleOrDefault(),
-            Verified = await Verified.Read<VerificationRow>(c, jobId),
-            Notes = await Notes.Read<JobFileNote>(c, jobId),
-            Attachments = await Attachments.Read<JobFileAttachment>(c, jobId),
-            Captures = await Captures.Read<JobFileCapture>(c, jobId),
+            Lines = await Lines.Read<JobFileLine>(c, jobId, t),
+            Intake = (await Intake.Read<IntakeRow>(c, jobId, t)).SingleOrDefault(),
+            Codes = await Codes.Read<CodeRow>(c, jobId, t),
+            Safety = await Safety.Read<SafetyRow>(c, jobId, t),
+            Handovers = await Handovers.Read<HandoverRow>(c, jobId, t),
+            Parts = await Parts.Read<PartRow>(c, jobId, t),
+            Limits = await Limits.Read<LimitRow>(c, jobId, t),
+            Finding = (await Finding.Read<FindingRow>(c, jobId, t)).SingleOrDefault(),
+            Verified = await Verified.Read<VerificationRow>(c, jobId, t),
+            Notes = await Notes.Read<JobFileNote>(c, jobId, t),
+            Attachments = await Attachments.Read<JobFileAttachment>(c, jobId, t),
+            Captures = await Captures.Read<JobFileCapture>(c, jobId, t),
         };
     }
 
@@ -114,9 +121,9 @@ public sealed class JobArchive(Database database)
         var job = await c.QuerySingleAsync<long>(
             """
             INSERT INTO job (machine_id, sheet_id, complaint, strategy, meter, rules, author, opened_at, closed_at, outcome, odds,
-            holder, imported)
+            holder, imported, seal)
             VALUES (@Machine, @Sheet, @Complaint, @Strategy, @Meter, @Rules, @Author, @OpenedAt, @ClosedAt, @Outcome, @Odds,
-            @holder, @imported) RETURNING id
+            @holder, @imported, @seal) RETURNING id
             """,
             new
             {
@@ -133,6 +140,8 @@ public sealed class JobArchive(Database database)
                 file.Odds,
                 holder = file.Holder.Length > 0 ? file.Holder : file.Author,
                 imported,
+                // What came with no seal was sealed by nobody.
+                seal = file.ClosedAt is null ? null : file.Seal,
             },
             t
         );
@@ -150,7 +159,17 @@ public sealed class JobArchive(Database database)
         await Notes.Write(t, job, file.Notes);
         await Attachments.Write(t, job, file.Attachments);
         await Captures.Write(t, job, file.Captures);
+        if (!imported && file.ClosedAt is not null)
+            await Seal(t, job);
         await t.CommitAsync();
         return job;
+    }
+
+    /// <summary>Seals a job that is closed in the same transaction.</summary>
+    internal static async Task Seal(DbTransaction t, long jobId)
+    {
+        var c = t.Connection!;
+        if (await Read(c, jobId, t) is { } file)
+            await c.ExecuteAsync("UPDATE job SET seal = @seal WHERE id = @jobId", new { jobId, seal = JobSeal.Of(file) }, t);
     }
 }

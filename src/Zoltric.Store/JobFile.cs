@@ -18,6 +18,9 @@ public sealed record JobFile
     public string? ClosedAt { get; init; }
     public string? Outcome { get; init; }
 
+    /// <summary>Of a closed job, the hash of what it held then; null for one that nobody sealed.</summary>
+    public string? Seal { get; init; }
+
     /// <summary>What the odds had learnt when the job was opened; empty for the base odds.</summary>
     public string Odds { get; init; } = "";
 

@@ -272,17 +272,23 @@ public sealed class JobStore(Database database, TimeProvider clock)
         await t.CommitAsync();
     }
 
+    /// <summary>Closes a job and seals what it holds; one that is closed stays as it is.</summary>
     public async Task Close(long jobId, string outcome)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(
+        await using var t = await c.BeginTransactionAsync();
+        var closed = await c.ExecuteAsync(
             "UPDATE job SET closed_at = @at, outcome = @outcome WHERE id = @jobId AND closed_at IS NULL",
             new
             {
                 jobId,
                 outcome,
                 at = MachineStore.Now(clock),
-            }
+            },
+            t
         );
+        if (closed > 0)
+            await JobArchive.Seal(t, jobId);
+        await t.CommitAsync();
     }
 }

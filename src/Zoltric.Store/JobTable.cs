@@ -11,8 +11,14 @@ namespace Zoltric.Store;
 internal sealed record JobTable(string Table, string Order, string Columns)
 {
     /// <summary>All rows of a job, in order.</summary>
-    public async Task<List<T>> Read<T>(DbConnection connection, long jobId) =>
-        (await connection.QueryAsync<T>($"SELECT {Columns} FROM {Table} WHERE job_id = @jobId ORDER BY {Order}", new { jobId })).AsList();
+    public async Task<List<T>> Read<T>(DbConnection connection, long jobId, DbTransaction? transaction = null) =>
+        (
+            await connection.QueryAsync<T>(
+                $"SELECT {Columns} FROM {Table} WHERE job_id = @jobId ORDER BY {Order}",
+                new { jobId },
+                transaction
+            )
+        ).AsList();
 
     /// <summary>Puts rows in, in order.</summary>
     /// <param name="imported">For a table that tells what someone sent from what was done here; null for one that does not.</param>

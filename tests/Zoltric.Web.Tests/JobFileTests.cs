@@ -26,6 +26,67 @@ public class JobFileTests
         return ((int)response.StatusCode, JsonNode.Parse(response.Content.ReadAsStringAsync().Result)!);
     }
 
+    /// <summary>
+    /// A closed job shows its seal, here and where its file is brought in; a picture added since leaves it whole, a line that was changed
+    /// breaks
+    /// it, in the file and in the database alike.
+    /// </summary>
+    [Fact]
+    public void A_closed_job_is_sealed_and_shows_what_was_changed_since()
+    {
+        using var server = new ServerProcess();
+        var id = Enumerable
+            .Range(1, 60)
+            .First(n => Status(server, $"/api/v1/jobs/{n}/export") == 200 && Export(server, n)["closedAt"] is not null);
+        const string Whole = "is what was sealed",
+            Broken = "is NOT what was sealed";
+        string Report(long job) => Page(server, $"/jobs/{job}/report");
+        Report(id).ShouldContain(Whole);
+        long Brought(Action<JsonObject> change)
+        {
+            var job = Export(server, id);
+            change(job);
+            var (status, body) = Import(server, job.ToJsonString());
+            status.ShouldBeInRange(200, 201, body.ToJsonString());
+            return body["id"]!.GetValue<long>();
+        }
+        Report(Brought(_ => { })).ShouldContain(Whole);
+        Report(
+                Brought(j =>
+                    j["attachments"]!
+                        .AsArray()
+                        .Add(
+                            new JsonObject
+                            {
+                                ["name"] = "later.png",
+                                ["type"] = "image/png",
+                                ["caption"] = "a year on",
+                                ["stage"] = "",
+                                ["data"] = Convert.ToBase64String([137, 80, 78, 71, 1, 2, 3]),
+                                ["author"] = "A. Tester",
+                                ["at"] = "2026-11-02T03:04:05Z",
+                            }
+                        )
+                )
+            )
+            .ShouldContain(Whole);
+        Report(Brought(j => j["lines"]![0]!["author"] = "Somebody Else")).ShouldContain(Broken);
+        Report(Brought(j => j["outcome"] = "not found")).ShouldContain(Broken);
+        Report(Brought(j => j.Remove("seal"))).ShouldContain("Not sealed");
+        var odd = Export(server, id);
+        odd["seal"] = "<b>none</b>";
+        Import(server, odd.ToJsonString()).Status.ShouldBe(400);
+        using (var c = new SqliteConnection($"Data Source={server.Data}"))
+        {
+            c.Open();
+            using var change = c.CreateCommand();
+            change.CommandText = "UPDATE line SET text = replace(text, '=', ' =') WHERE id = (SELECT min(id) FROM line WHERE job_id = $id)";
+            change.Parameters.AddWithValue("$id", id);
+            change.ExecuteNonQuery().ShouldBe(1);
+        }
+        Report(id).ShouldContain(Broken);
+    }
+
     [Fact]
     public void A_job_that_went_out_comes_in_without_loss()
     {

@@ -165,6 +165,8 @@ public static class JobFileReader
             return $"There is no way of working {job.Strategy}.";
         if (MeterClass.Find(job.Meter) is null)
             return $"There is no meter class {job.Meter}.";
+        if (job.Seal is { } seal && !JobSeal.IsSeal(seal))
+            return "What stands for its seal is none.";
         if (job.ClosedAt is not null && job.Outcome is null)
             return "The job is closed and has no outcome.";
         if (Moments(job).FirstOrDefault(m => Canonical(m) is null) is { } moment)

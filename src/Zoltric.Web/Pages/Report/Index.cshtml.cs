@@ -19,6 +19,7 @@ public sealed class IndexModel(
     CaptureStore captures,
     ImportStore imports,
     JobHistory history,
+    JobArchive archive,
     PartialRenderer renderer
 ) : PageModel
 {
@@ -73,6 +74,9 @@ public sealed class IndexModel(
 
     public string? Problem { get; private set; }
 
+    /// <summary>The seal of a closed job, and whether it still holds; null for an open one and one that nobody sealed.</summary>
+    public (string Seal, bool Holds)? Seal { get; private set; }
+
     /// <summary>The computed part of a closed job's report as it stood at closing; null for an open job.</summary>
     public FrozenReport? Frozen { get; private set; }
 
@@ -83,8 +87,11 @@ public sealed class IndexModel(
         await Fill(id, view);
         Brought = await imports.Of(id);
         Changes = await history.Of(id);
-        if (view.Closed)
-            Frozen = await reports.Find(id, Reader) ?? await Freeze(id);
+        if (!view.Closed)
+            return Page();
+        Frozen = await reports.Find(id, Reader) ?? await Freeze(id);
+        if (await archive.Export(id) is { Seal: { } seal } file)
+            Seal = (seal, JobSeal.Holds(file, seal));
         return Page();
     }
 
