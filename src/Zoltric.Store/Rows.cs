@@ -77,6 +77,9 @@ public sealed record TakenBy(string Meter, string Dial, double Span);
 
 public sealed class FindingRow
 {
+    /// <summary>What stands as the fault where it was something that is not drawn.</summary>
+    public const string NotDrawn = "not on the sheet";
+
     public string Fault { get; init; } = "";
     public double Share { get; init; }
     public string Proof { get; init; } = "";

@@ -114,7 +114,7 @@ public sealed record ProbeOrder(string Do, string On, string? Black, string Wher
         };
     }
 
-    private static string PlaceOf(Circuit circuit, string tag) => circuit.FindPart(tag)?.Place ?? "place not on the sheet";
+    private static string PlaceOf(Circuit circuit, string tag) => circuit.FindPart(tag)?.Place ?? "place not said";
 
     private static string? WireAt(Circuit circuit, Terminal t)
     {

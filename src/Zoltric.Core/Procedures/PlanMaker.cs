@@ -154,7 +154,7 @@ public sealed class PlanMaker
             End(place, new StepLead.Repair(Said(findings.Suspects[0]) + Proof(findings), findings.Suspects[0].Site.Unit));
         }
         else if (findings.NotAsDrawn)
-            End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the sheet, read the odd ones again."));
+            End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the drawing, read the odd ones again."));
         else if (findings.Next.Count == 0 || _steps >= _limits.Steps)
             End(place, Open(findings));
         else if (Known(findings) is { } same && !Reaches(same, place.From!))

@@ -16,7 +16,7 @@ public sealed class Learning(LearningStore store, SheetLibrary library)
         var jobs = new List<ClosedFinding>();
         foreach (var row in await store.Closed())
         {
-            if (library.Get(row.SheetText).Value is not { } sheet || row.Fault.StartsWith("not on the sheet", StringComparison.Ordinal))
+            if (library.Get(row.SheetText).Value is not { } sheet || row.Fault.StartsWith(FindingRow.NotDrawn, StringComparison.Ordinal))
                 continue;
             var unit = row.Fault.Split(' ', 2)[0];
             var aged = row.Fault.Contains(" aged", StringComparison.Ordinal);

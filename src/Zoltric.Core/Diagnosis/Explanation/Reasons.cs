@@ -28,7 +28,7 @@ internal static class Reasons
     public static string Leaves(Circuit circuit, IReadOnlyList<(Suspect Suspect, double Share)> suspects, double offSheet)
     {
         if (offSheet > 0.5)
-            return "points to something that is not on the sheet";
+            return "points to something that is not on the drawing";
         var units = suspects
             .GroupBy(s => s.Suspect.RepairUnit)
             .Select(g => (Unit: g.Key, First: g.First().Suspect, Share: g.Sum(x => x.Share)))

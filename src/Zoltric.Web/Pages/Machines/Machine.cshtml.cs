@@ -67,7 +67,7 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
             Places =
             [
                 .. sheet
-                    .Circuit.Parts.GroupBy(p => p.Place ?? "place not on the sheet")
+                    .Circuit.Parts.GroupBy(p => p.Place ?? "place not said")
                     .Select(g => (g.Key, (IReadOnlyList<Part>)[.. g], g.Max(p => p.ReachMinutes)))
                     .OrderBy(p => p.Item3)
                     .ThenBy(p => p.Key),
