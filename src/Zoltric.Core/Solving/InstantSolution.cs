@@ -1,6 +1,5 @@
 using System.Buffers;
 using System.Numerics;
-using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
@@ -130,14 +129,7 @@ internal sealed class InstantSolution(
             var emf = VoltsBehind(s);
             var gives = -Amps(branch);
             var limit = faults.LimitOf(branch) ?? source.LimitAmps;
-            var next = mode switch
-            {
-                SourceMode.Giving when gives > limit * (1 + 1e-9) => SourceMode.Limited,
-                SourceMode.Giving when gives < -1e-7 && source.TakingOhms != source.Ohms => SourceMode.Taking,
-                SourceMode.Taking when across < emf - 1e-9 => SourceMode.Giving,
-                SourceMode.Limited when across > emf - limit * source.Ohms => SourceMode.Giving,
-                _ => mode,
-            };
+            var next = Modes.Next(source, mode, gives, across, emf, limit);
             if (next == mode)
                 continue;
             state.SetMode(branch, next);
@@ -167,15 +159,7 @@ internal sealed class InstantSolution(
             if (faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed))
                 continue;
             var mode = state.Mode(branch);
-            // Three straight lines: blocked, its foot from nothing to the forward volts, and above. Each line ends where the next begins.
-            var next = mode switch
-            {
-                SourceMode.Conducting => Amps(branch) < diode.Volts / Defaults.DiodeFootOhms - 1e-12 ? SourceMode.Foot : mode,
-                SourceMode.Foot => Across(branch) is var v && v > diode.Volts + 1e-9 ? SourceMode.Conducting
-                : v < -1e-9 ? SourceMode.Giving
-                : mode,
-                _ => Across(branch) > 1e-9 ? SourceMode.Foot : mode,
-            };
+            var next = Modes.Next(diode, mode, Amps(branch), Across(branch));
             if (next == mode)
                 continue;
             state.SetMode(branch, next);

@@ -281,14 +281,7 @@ internal sealed class Transient
                 continue;
             var (mode, limit) = (_state.Mode(branch), _faults.LimitOf(branch) ?? link.LimitAmps);
             var gives = _g[branch] * (_emf[branch] - Across(branch));
-            var next = mode switch
-            {
-                SourceMode.Giving when gives > limit * (1 + 1e-9) => SourceMode.Limited,
-                SourceMode.Giving when gives < -1e-7 && link.TakingOhms != link.Ohms => SourceMode.Taking,
-                SourceMode.Taking when Across(branch) < _emf[branch] - 1e-9 => SourceMode.Giving,
-                SourceMode.Limited when Across(branch) > _emf[branch] - limit * link.Ohms => SourceMode.Giving,
-                _ => mode,
-            };
+            var next = Modes.Next(link, mode, gives, Across(branch), _emf[branch], limit);
             if (next == mode)
                 continue;
             _state.SetMode(branch, next);
@@ -299,16 +292,7 @@ internal sealed class Transient
             if (_faults.Changes.Exists(c => c.Branch == branch && c.Change is BranchChange.Open or BranchChange.Closed))
                 continue;
             var (mode, across) = (_state.Mode(branch), Across(branch));
-            var next = mode switch
-            {
-                SourceMode.Conducting => _g[branch] * (across - _emf[branch]) < diode.Volts / Defaults.DiodeFootOhms - 1e-12
-                    ? SourceMode.Foot
-                    : mode,
-                SourceMode.Foot => across > diode.Volts + 1e-9 ? SourceMode.Conducting
-                : across < -1e-9 ? SourceMode.Giving
-                : mode,
-                _ => across > 1e-9 ? SourceMode.Foot : mode,
-            };
+            var next = Modes.Next(diode, mode, _g[branch] * (across - _emf[branch]), across);
             if (next == mode)
                 continue;
             _state.SetMode(branch, next);
