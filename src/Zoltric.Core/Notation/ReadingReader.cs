@@ -167,9 +167,15 @@ public static class ReadingReader
         return result.Length == 0 ? new Reading(new Test(setup, probe), null) : WithResult(names, setup, probe, result, line, length);
     }
 
+    /// <summary>By how much ohms go up and down while a sound thing is moved, leads and all; estimate.</summary>
+    private const double MovedTimes = 1.3;
+
     private static Reading WithResult(Names names, Setup setup, Probe probe, Token<Token>[] tokens, int line, int length)
     {
         var (result, doubtful) = ResultGrammar.Bind(names, probe, tokens, line, length);
+        // Ohms seen while something is moved are a watch: they went from the one to the other.
+        if (setup.Moved.Count > 0 && result is ReadingResult.Range { Dimension: Dimension.Ohm } r && r.High > MovedTimes * r.Low + 1)
+            result = new ReadingResult.Jumps(r.Low, r.High, r.Dimension);
         return new Reading(new Test(setup, probe), result, doubtful);
     }
 }

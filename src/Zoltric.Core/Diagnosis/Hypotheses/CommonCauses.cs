@@ -105,7 +105,33 @@ public static class CommonCauses
     {
         var at = space.OpenTwin(suspect) ?? suspect;
         var point = space.WorstPoint(at);
-        return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)));
+        return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)))
+            || BusUpset(space.Circuit, code, space.Healthy(Setup.Rest), space.Run(Setup.Rest, at, point));
+    }
+
+    /// <summary>Ohms between the two wires of a bus that are other by so much are an end lost, or a wire that touches; estimate.</summary>
+    private const double OhmsOff = 0.25;
+
+    /// <summary>A bus that a code is about keeps its volts with a wire open; its ohms tell, at a module of the code or on its
+    /// wires.</summary>
+    private static bool BusUpset(Circuit circuit, FaultCode code, OperatingPoint healthy, OperatingPoint faulty)
+    {
+        var nets = Nets.Of(circuit);
+        foreach (var part in circuit.Parts.Where(p => p.Model.Bus is not null))
+        {
+            var (high, low) = (part.Model.Links[part.Model.Bus!.High].A, part.Model.Links[part.Model.Bus.Low].A);
+            var (h, l) = (new Terminal(part.Tag, high), new Terminal(part.Tag, low));
+            var isMeant =
+                code.About.Contains(part.Tag)
+                || code.About.Select(circuit.FindWire).Any(w => w is not null && (nets.SameNet(w.From, h) || nets.SameNet(w.From, l)));
+            // A module that has come up drives the bus: then its ohms are another matter.
+            if (!isMeant || healthy.PulledIn(circuit.IndexOf(part.Tag)) != faulty.PulledIn(circuit.IndexOf(part.Tag)))
+                continue;
+            var (sound, now) = (healthy.Ohms(healthy.Node(h), healthy.Node(l)), faulty.Ohms(faulty.Node(h), faulty.Node(l)));
+            if (Math.Abs(now - sound) > OhmsOff * sound)
+                return true;
+        }
+        return false;
     }
 
     /// <summary>Setups in which a code is tried: where the functions are due, and at rest.</summary>

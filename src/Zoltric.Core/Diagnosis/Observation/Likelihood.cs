@@ -162,6 +162,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 if (p.Ghost)
                     return (1 - slip) * Ghost(n.Value, p, dimension) + flat;
                 var own = Own(p, dimension, ref unknowns);
+                if (Rounded(n.Value, dimension) is > 0 and var rounded)
+                    own = own with { Variance = own.Variance + rounded * rounded };
                 var (off, variance) = (n.Value - own.Mean - unknowns.Mean(own), own.Variance + unknowns.Variance(own));
                 // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
                 // The joints of an aged string have a freedom of their own.
@@ -175,7 +177,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                     dimension == Dimension.Volt
                     && p.Spread > MostlyLeak * Math.Abs(p.Mean)
                     && Math.Abs(p.Mean) < MostLeakVolts * _nominal
-                    && MeterSigma(0, dimension) is var none
+                    && double.Hypot(MeterSigma(0, dimension), Rounded(n.Value, dimension)) is var none
                     && Math.Abs(p.Mean) > 2 * none
                 )
                 {
@@ -326,7 +328,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private double Ghost(double value, in Predicted p, Dimension d)
     {
-        var s = Picked(MeterSigma(p.Mean, d), p.OfMains);
+        var s = double.Hypot(Picked(MeterSigma(p.Mean, d), p.OfMains), Rounded(value, d));
         var wide = GhostShare * _nominal + 0.5 * Math.Abs(p.Mean);
         var ghost =
             0.35 * Normal.Density(value / s) / s
@@ -350,6 +352,15 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// practice, no source.
     /// </summary>
     private const double Induced = 0.0015;
+
+    /// <summary>
+    /// Who says that there is nothing has rounded: tenths of a volt that a ground makes are called 0 V. Standard deviation, V; common
+    /// practice,
+    /// no source.
+    /// </summary>
+    private const double RoundsToNothing = 0.1;
+
+    private static double Rounded(double value, Dimension d) => d == Dimension.Volt && value == 0 ? RoundsToNothing : 0;
 
     /// <summary>Standard deviation of volts with what the leads pick up, V.</summary>
     private double Picked(double meterSigma, bool ofMains) => ofMains ? double.Hypot(meterSigma, Induced * _mains) : meterSigma;
@@ -395,7 +406,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         var flat = Flat(value, d, ofMains);
         if (d != Dimension.Volt)
             return flat;
-        var s = MeterSigma(0, d) + NothingBy * _nominal;
+        var s = double.Hypot(MeterSigma(0, d) + NothingBy * _nominal, Rounded(value, d));
         return (1 - TouchesNothing) * flat + TouchesNothing * Normal.Density(value / s) / s;
     }
 
@@ -569,7 +580,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private double NearNothing(double value, bool ofMains)
     {
-        var s = Picked(MeterSigma(0, Dimension.Volt), ofMains);
+        var s = double.Hypot(Picked(MeterSigma(0, Dimension.Volt), ofMains), Rounded(value, Dimension.Volt));
         return DeadZero * (1 - AstrayShare) * Normal.Density(value / s) / s
             + Astray(value, 0, new Predicted(0, 0, true, null, double.NaN, 0, OfMains: ofMains), Dimension.Volt);
     }
