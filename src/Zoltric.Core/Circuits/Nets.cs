@@ -205,8 +205,7 @@ public sealed class Nets
     public bool MayHum(Part part)
     {
         ArgumentNullException.ThrowIfNull(part);
-        return part.Model.Hums
-            || part.Kind is Kinds.Motor && FunctionAt(new Terminal(part.Tag, part.Model.Terminals[0])) == VoltsFunction.Ac;
+        return part.Model.Hums || part.Kind.HumsOnMains && FunctionAt(new Terminal(part.Tag, part.Model.Terminals[0])) == VoltsFunction.Ac;
     }
 
     /// <summary>Where the black tip goes for a point: null for the reference, else the return of its own side.</summary>

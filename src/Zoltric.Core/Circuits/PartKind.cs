@@ -12,6 +12,9 @@ public abstract class PartKind
     /// <summary>How a technician says it.</summary>
     public virtual string Spoken => Word;
 
+    /// <summary>True for what is heard to hum on alternating volts when it is fed and stands.</summary>
+    public virtual bool HumsOnMains => false;
+
     /// <summary>Dimensions of the values it takes without a name.</summary>
     public virtual IReadOnlyList<Dimension> Takes => [];
 

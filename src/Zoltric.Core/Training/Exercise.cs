@@ -1,3 +1,5 @@
+using Zoltric.Core.Circuits;
+
 namespace Zoltric.Core.Training;
 
 /// <summary>A machine with something hidden in it, for somebody to find.</summary>
@@ -25,9 +27,15 @@ public sealed record Exercise(string Title, string Sheet, string Function, strin
     /// <summary>Kinds of acts that are not there for the learner: <c>ohms</c>, <c>parts</c>, <c>hints</c>, <c>lamp</c>.</summary>
     public IReadOnlyList<string> Without { get; init; } = [];
 
+    /// <summary>Codes that the machine shows when they are read; others are absent. What is stored may be of another day.</summary>
+    public IReadOnlyList<ShownCode> Codes { get; init; } = [];
+
     /// <summary>Said at the end: what was to be learnt.</summary>
     public string Lesson { get; init; } = "";
 
     /// <summary>A fault with its value, comes and goes where <see cref="Moved"/> says a place.</summary>
     public bool ComesAndGoes => Moved.Length > 0;
 }
+
+/// <summary>A code as a reader shows it: active or stored.</summary>
+public sealed record ShownCode(string Number, Answer State);

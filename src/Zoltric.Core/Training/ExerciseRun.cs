@@ -57,7 +57,8 @@ public sealed partial class ExerciseRun
 {
     /// <summary>Minutes that a hint costs, and being told what the readings leave; estimates.</summary>
     public const double HintMinutes = 5,
-        KnowMinutes = 2;
+        KnowMinutes = 2,
+        CodeMinutes = 3;
 
     /// <summary>Minutes to lock out, and for each pair that is read dead.</summary>
     private const double LockMinutes = 3,
@@ -140,7 +141,7 @@ public sealed partial class ExerciseRun
 
     /// <summary>
     /// Does one thing: a reading line without result; <c>replace K1</c> or <c>repair w12</c>; <c>safe</c>, <c>prove dead</c>; <c>hint</c>,
-    /// <c>know</c>; <c>found X2:1, w4 80%</c> or <c>found nothing</c>. After the end nothing is done any more.
+    /// <c>know</c>; <c>codes</c>; <c>found X2:1, w4 80%</c> or <c>found nothing</c>. After the end nothing is done any more.
     /// </summary>
     public ExerciseAct? Do(string text)
     {
@@ -157,6 +158,7 @@ public sealed partial class ExerciseRun
             "PROVE" when rest is "" or "dead" => Prove(text),
             "HINT" or "KNOW" when rest.Length == 0 => Tell(text, word.Equals("hint", StringComparison.OrdinalIgnoreCase)),
             "FOUND" => Find(text, rest),
+            "CODES" when rest.Length == 0 => Codes(text),
             _ => Measure(text),
         };
         _acts.Add(act with { Readings = _readings.Count });
@@ -295,6 +297,36 @@ public sealed partial class ExerciseRun
         return new ExerciseAct(text, ActKind.Finding, Right ? "That is it." : "That is not it.", 0, 0);
     }
 
+    /// <summary>All codes at once, as a reader shows them: what is not among them is absent.</summary>
+    private ExerciseAct Codes(string text)
+    {
+        if (_space.Circuit.Codes.Count == 0)
+            return Refused(text, "This machine has no codes to read.");
+        foreach (var code in Exercise.Codes)
+            Note(new Test(Setup.Rest, new Probe.Code(code.Number)), code.State);
+        return new ExerciseAct(
+            text,
+            ActKind.Reading,
+            Exercise.Codes.Count == 0 ? "no codes" : string.Join(", ", Exercise.Codes.Select(c => $"{c.Number} {c.State.Text()}")),
+            CodeMinutes,
+            0
+        );
+    }
+
+    private ExerciseAct Coded(string text, Test test, string number)
+    {
+        var state = Exercise.Codes.FirstOrDefault(c => c.Number == number)?.State ?? Answer.Absent;
+        var reading = Note(test, state);
+        return new ExerciseAct(text, ActKind.Reading, state.Text(), CodeMinutes, 0) { Reading = reading };
+    }
+
+    private Reading Note(Test test, Answer state)
+    {
+        var reading = new Reading(test, new ReadingResult.Word(state));
+        _readings.Add(reading);
+        return reading;
+    }
+
     private ExerciseAct Measure(string text)
     {
         var circuit = _space.Circuit;
@@ -304,7 +336,9 @@ public sealed partial class ExerciseRun
         if (parsed.Value is not { } asked)
             return Refused(text, $"{parsed.Problems[0].Message} {parsed.Problems[0].Suggestion}".Trim());
         var test = asked.Test;
-        if (test.Probe is Probe.Replaced or Probe.Code)
+        if (test.Probe is Probe.Code code)
+            return Coded(text, test, code.Number);
+        if (test.Probe is Probe.Replaced)
             return Refused(text, "That is nothing that is measured here.");
         if (test.Probe.SendsCurrent && Exercise.Without.Contains("ohms"))
             return Refused(text, "There is no ohmmeter in this exercise.");

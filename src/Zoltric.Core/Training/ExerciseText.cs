@@ -29,6 +29,8 @@ public static partial class ExerciseText
             s.Append(CultureInfo.InvariantCulture, $"fault {fault}\n");
         if (e.ComesAndGoes)
             s.Append(CultureInfo.InvariantCulture, $"moved \"{Plain(e.Moved)}\"\n");
+        foreach (var code in e.Codes)
+            s.Append(CultureInfo.InvariantCulture, $"code {code.Number} {code.State.Text()}\n");
         if (e.Without.Count > 0)
             s.Append(CultureInfo.InvariantCulture, $"without {string.Join(", ", e.Without)}\n");
         if (!e.Drawing)
@@ -83,6 +85,9 @@ public static partial class ExerciseText
                 case "moved" when quoted.Length > 0:
                     e = e with { Moved = quoted };
                     break;
+                case "code" when Code().Match(rest) is { Success: true } c && AnswerText.TryParse(c.Groups[2].Value, out var state):
+                    e = e with { Codes = [.. e.Codes, new ShownCode(c.Groups[1].Value, state)] };
+                    break;
                 case "without" when rest.Split(',', StringSplitOptions.TrimEntries) is var acts && acts.All(Acts.Contains):
                     e = e with { Without = acts };
                     break;
@@ -135,10 +140,15 @@ public static partial class ExerciseText
         foreach (var fault in exercise.Faults)
             if (FaultReader.Read(circuit, fault) is { Value: null } bad)
                 wrong.Add($"Fault {fault}: {bad.Problems[0].Message}");
+        foreach (var code in exercise.Codes.Where(x => circuit.Codes.All(y => y.Code != x.Number)))
+            wrong.Add($"The sheet has no code {code.Number}: {string.Join(", ", circuit.Codes.Select(c => c.Code))}.");
         if (exercise.ComesAndGoes && circuit.Parts.All(p => p.Place != exercise.Moved))
             wrong.Add($"No part of the sheet is at “{exercise.Moved}”.");
         return wrong;
     }
+
+    [GeneratedRegex("^([A-Za-z0-9-]{1,20}) (active|stored)$", RegexOptions.CultureInvariant)]
+    private static partial Regex Code();
 
     [GeneratedRegex("^\"([^\"]{1,120})\" ([a-z-]+)$", RegexOptions.CultureInvariant)]
     private static partial Regex Complaint();

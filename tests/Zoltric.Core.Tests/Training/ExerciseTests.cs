@@ -63,6 +63,24 @@ public class ExerciseTests(ITestOutputHelper output)
         ExerciseBill.Of(run).InVain.ShouldBeEmpty();
     }
 
+    /// <summary>Stored codes are read and count for little; what was not written is absent; who reads them still finds the fault.</summary>
+    [Fact]
+    public void Codes_of_another_day_are_read_and_do_not_mislead()
+    {
+        var run = Start(Read("25-code-of-another-day"));
+        run.Do("safe");
+        run.Do("codes")!.Shown.ShouldBe("2602-5 stored");
+        run.Do("code 639-9")!.Shown.ShouldBe("absent");
+        run.Findings().Suspects.Where(g => g.Faults[0].Target is "Y2" or "w63").Sum(g => g.Share).ShouldBeLessThan(0.05);
+        Follow(run);
+        run.Right.ShouldBeTrue();
+        ExerciseReview.Readings(run).ShouldContain(r => r.Act.Text == "code 639-9");
+        ExerciseText.Read(ExerciseText.Write(run.Exercise)).Value!.Codes.ShouldBe(run.Exercise.Codes);
+        var odd = run.Exercise with { Codes = [new("1-1", Core.Circuits.Answer.Active)] };
+        ExerciseText.Against(odd, Space("PH-1").Circuit).ShouldHaveSingleItem();
+        Start(Read("01-fuse-that-is-blown")).Do("codes")!.Kind.ShouldBe(ActKind.Refused);
+    }
+
     /// <summary>Does what the orders say, mends what is found, and looks whether it works.</summary>
     private static void Follow(ExerciseRun run)
     {

@@ -2,7 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Metering;
 
-namespace Zoltric.Core.Diagnosis.Observation;
+namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
 /// A fuse, and what has a lever or flag, is found as the trouble left it: a look at it by itself is weighed in the setup in which the
