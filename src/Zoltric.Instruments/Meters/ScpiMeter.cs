@@ -32,13 +32,7 @@ public sealed class ScpiMeter : IAsyncDisposable
     public static async Task<ScpiMeter> Open(IInstrumentLink link, CancellationToken stop)
     {
         ArgumentNullException.ThrowIfNull(link);
-        await link.Send("*CLS", stop);
-        await link.Send("*IDN?", stop);
-        // IEEE 488.2, 10.14: maker, model, serial number, firmware, by commas.
-        var said = (await link.Receive(stop)).Split(',');
-        if (said.Length != 4)
-            throw new InstrumentException($"What answers at {link.Name} is no SCPI instrument: it does not say its name.");
-        var meter = new ScpiMeter(link, string.Join(' ', said.Take(3).Select(s => s.Trim()).Where(s => s.Length > 0 && s != "0")));
+        var meter = new ScpiMeter(link, await ScpiName.Ask(link, stop));
         meter.Function = await meter.Dial(stop);
         return meter;
     }

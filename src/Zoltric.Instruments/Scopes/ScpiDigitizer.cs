@@ -24,22 +24,15 @@ public sealed class ScpiDigitizer : IAsyncDisposable
     public static async Task<ScpiDigitizer> Open(IInstrumentLink link, CancellationToken stop)
     {
         ArgumentNullException.ThrowIfNull(link);
-        string[] said;
         try
         {
-            await link.Send("*CLS", stop);
-            await link.Send("*IDN?", stop);
-            // IEEE 488.2, 10.14: maker, model, serial number, firmware, by commas.
-            said = (await link.Receive(stop)).Split(',');
-            if (said.Length != 4)
-                throw new InstrumentException($"What answers at {link.Name} is no SCPI instrument: it does not say its name.");
+            return new ScpiDigitizer(link, await ScpiName.Ask(link, stop));
         }
         catch
         {
             await link.DisposeAsync();
             throw;
         }
-        return new ScpiDigitizer(link, string.Join(' ', said.Take(3).Select(s => s.Trim()).Where(s => s.Length > 0 && s != "0")));
     }
 
     /// <summary>Arms it and waits until it has triggered and is done.</summary>
