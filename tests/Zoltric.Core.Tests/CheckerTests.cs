@@ -88,4 +88,38 @@ public class CheckerTests
         text.Split('\n')[problem.Line - 1].ShouldStartWith(at);
         problem.Suggestion.ShouldNotBeNullOrEmpty();
     }
+
+    /// <summary>
+    /// The contacts of a change-over never join feed and home at once: thin wires of the way home are not behind the fuse.
+    /// </summary>
+    [Fact]
+    public void Thin_wires_of_the_way_home_behind_a_change_over_are_no_matter()
+    {
+        const string text = """
+            sheet "Gate motor GM-1"
+            nominal 24V dc
+            drawn from maker
+            reference G1.-
+            control way: SHUT*, OPEN
+            part G1 battery 24V
+            part F1 fuse 60A
+            part S1 switch
+              closed 1-2 when way=OPEN
+            part K1 relay 24V 300ohm
+            part M1 motor 24V 20A
+            part H1 lamp 24V 2W
+            part SP1 splice
+            path G1.+ -[w1 16mm2 1m]- F1 -[w2 16mm2 1m]- K1.87
+            path SP1 -[w3 16mm2 1m]- K1.87a
+            path K1.30 -[w4 16mm2 1m]- M1 -[w5 16mm2 1m]- SP1 -[w6 16mm2 1m]- G1.-
+            path F1.2 -[w7 0.5mm2 1m]- S1 -[w8 16mm2 1m]- K1.86>85 -[w9 0.5mm2 1m]- SP1
+            path S1.2 -[w10 16mm2 1m]- H1 -[w11 0.5mm2 1m]- SP1
+            function "gate opens": M1 when way=OPEN
+            """;
+        SheetChecker
+            .Check(DemoSheets.Read(text), text)
+            .Where(p => p.Message.Contains("too small", StringComparison.Ordinal))
+            .ShouldHaveSingleItem()
+            .Message.ShouldStartWith("w7");
+    }
 }

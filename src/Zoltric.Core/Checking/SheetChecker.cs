@@ -425,11 +425,12 @@ public static partial class SheetChecker
     private static IEnumerable<Problem> WireSizes(Circuit circuit, Connectivity graph, Places where)
     {
         var said = new HashSet<string>();
+        HashSet<Terminal> home = circuit.Sources.Any() ? graph.Reach(circuit.ReferencePoint, e => e.IsConductor) : [];
         foreach (var fuse in circuit.Parts.Where(p => p.Model.Links is [Link.Fuse { RatedAmps: < double.PositiveInfinity }]))
         {
             var amps = ((Link.Fuse)fuse.Model.Links[0]).RatedAmps;
             foreach (
-                var wire in Behind(graph, fuse)
+                var wire in Behind(graph, fuse, home)
                     .Where(w => w.Size is not null && Conductor.LargestFuse(Conductor.SquareMillimetres(w.Size!.Value)) < amps)
             )
                 if (said.Add(wire.Id))
@@ -463,8 +464,11 @@ public static partial class SheetChecker
             );
     }
 
-    /// <summary>Wires past a fuse, seen from the source, up to the loads and the next fuses.</summary>
-    private static IEnumerable<Wire> Behind(Connectivity graph, Part fuse)
+    /// <summary>
+    /// Wires past a fuse, seen from the source, up to the loads, the next fuses and the way home: the contacts of a change-over
+    /// that reverses a motor never join feed and home at once.
+    /// </summary>
+    private static IEnumerable<Wire> Behind(Connectivity graph, Part fuse, HashSet<Terminal> home)
     {
         var link = fuse.Model.Links[0];
         var (a, b) = (new Terminal(fuse.Tag, link.A), new Terminal(fuse.Tag, link.B));
@@ -477,7 +481,8 @@ public static partial class SheetChecker
             : Fed(b) ? a
             : b;
         return graph
-            .Reach(from, e => e.PassesSupply && e.Link is not Link.Fuse)
+            .Reach(from, e => e.PassesSupply && e.Link is not Link.Fuse, home.Contains)
+            .Where(t => !home.Contains(t))
             .SelectMany(graph.From)
             .Where(e => e.Wire is not null)
             .Select(e => e.Wire!)

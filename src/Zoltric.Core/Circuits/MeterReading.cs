@@ -36,6 +36,9 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// </summary>
     public double Often { get; init; }
 
+    /// <summary>How widely that strays, as a standard deviation of the logarithm; 0 where <see cref="Often"/> is.</summary>
+    public double OftenLogSpread { get; init; }
+
     /// <summary>The part that does not: what modules drive a bus to, same unit as the value.</summary>
     public double Fixed { get; init; }
 

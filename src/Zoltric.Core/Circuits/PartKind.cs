@@ -45,6 +45,11 @@ public abstract class PartKind
     /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
     protected virtual double? AtRest => null;
 
+    /// <summary>
+    /// How widely that share strays, as a standard deviation of the logarithm: copper of motors, a fiftieth to nearly all; estimate.
+    /// </summary>
+    protected virtual double AtRestLogSpread => 0.8;
+
     /// <summary>That share of a part, or null where the sheet states its ohms: those are what an ohmmeter meets.</summary>
     protected double? RestShare(Part part) => part.Value(Dimension.Ohm) is null ? AtRest : null;
 

@@ -75,6 +75,9 @@ public abstract record Link(string Name, string A, string B, double Ohms, double
         /// </summary>
         public double? RestShare { get; init; }
 
+        /// <summary>How widely that share strays from part to part, as a standard deviation of the logarithm.</summary>
+        public double RestLogSpread { get; init; }
+
         /// <summary>Seconds of rest after which it takes <see cref="SleepOhms"/> instead.</summary>
         public double SleepAfter { get; init; } = double.PositiveInfinity;
         public double SleepOhms { get; init; }

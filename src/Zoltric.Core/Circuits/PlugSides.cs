@@ -17,6 +17,38 @@ public static class PlugSides
     /// <summary>Pins of plugs whose half b lies on the side of the other pins' halves a, by tag and pin number; made once.</summary>
     public static IReadOnlySet<(string Tag, string Pin)> TurnedPins(Circuit circuit) => Made.GetValue(circuit, Find);
 
+    /// <summary>
+    /// The plug that is parted while one tip is on each of its two sides; null otherwise. Nothing joins them there but what runs past the
+    /// plug, so who writes it has most likely meant one side.
+    /// </summary>
+    public static Part? Between(Circuit circuit, Setup setup, IReadOnlyList<Terminal> tips)
+    {
+        ArgumentNullException.ThrowIfNull(setup);
+        ArgumentNullException.ThrowIfNull(tips);
+        return
+            tips is [{ IsPin: true } p, { IsPin: true } q]
+            && p.Tag == q.Tag
+            && p.Name[..^1] != q.Name[..^1]
+            && setup.Interventions.OfType<Intervention.Unplug>().Any(u => u.Tag == p.Tag)
+            && IsFirstSide(circuit, p) != IsFirstSide(circuit, q)
+            ? circuit.FindPart(p.Tag)
+            : null;
+    }
+
+    /// <summary>Pins by their halves on one side of a plug, the first pin's.</summary>
+    public static IReadOnlyList<Terminal> ToSideOf(Circuit circuit, IReadOnlyList<Terminal> pins)
+    {
+        ArgumentNullException.ThrowIfNull(pins);
+        var first = IsFirstSide(circuit, pins[0]);
+        return
+        [
+            .. pins.Select(p => IsFirstSide(circuit, p) == first ? p : p with { Name = p.Name[..^1] + (p.Name[^1] == 'a' ? 'b' : 'a') }),
+        ];
+    }
+
+    private static bool IsFirstSide(Circuit circuit, Terminal half) =>
+        half.Name.EndsWith('a') != TurnedPins(circuit).Contains((half.Tag, half.Name[..^1]));
+
     private static HashSet<(string, string)> Find(Circuit circuit)
     {
         var turned = new HashSet<(string, string)>();

@@ -92,14 +92,20 @@ public static class Diagnostician
             groups = AsOne(groups);
         var verdicts = options.Verdicts ? Enumerable.Range(0, belief.Evidence.Count).Select(judge.On).ToList() : [];
         var cautions = Cautions.For(circuit).ToList();
+        // With what blew it or without: the fuse is open in each of these groups.
         if (
-            groups.Count > 0
-            && groups[0].Share > 0.5
-            && groups[0].Faults.Concat(groups[0].Also).FirstOrDefault(f => f.Kind == FaultKind.Blown) is { } fuse
+            groups
+                .SelectMany(g =>
+                    g.Faults.Concat(g.Also).Where(f => f.Kind == FaultKind.Blown).DistinctBy(f => f.Target).Select(f => (f.Target, g.Share))
+                )
+                .GroupBy(x => x.Target, x => x.Share)
+                .FirstOrDefault(x => x.Sum() > 0.5)
+                ?.Key is
+            { } fuse
         )
             cautions.Insert(
                 0,
-                $"Find what blew {fuse.Target} before a new one goes in, of the same rating: with it pulled, read ohms from "
+                $"Find what blew {fuse} before a new one goes in, of the same rating: with it pulled, read ohms from "
                     + $"its load side to ground."
             );
         var lockedOut =

@@ -284,13 +284,13 @@ public static class FaultCatalogue
                 return (Grid(circuit, amps.Largest, circuit.NominalVolts / Math.Max(amps.Largest, 0.01) / LeastGiven), true);
             case FaultEffect.SetOhms s:
                 var nominal = part.Model.Links[s.Links[0]].Ohms;
-                return ([nominal * 0.02, nominal * 0.1, nominal * 0.25, nominal * 0.5], true);
+                return (Shorts(nominal, 0.02, 0.1, 0.25, 0.5), true);
             case FaultEffect.Grounded or FaultEffect.Across:
                 return (GroundOhms, true);
             case FaultEffect.EmfScale e:
                 return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
             case FaultEffect.Short:
-                return ([part.Model.Links.Sum(l => l.Ohms) * 0.02, part.Model.Links.Sum(l => l.Ohms) * 0.3], true);
+                return (Shorts(part.Model.Links.Sum(l => l.Ohms), 0.02, 0.3), true);
             case FaultEffect.Closed when mode.Value is not null:
                 return ([mode.DefaultValue ?? 0.05], false);
             case FaultEffect.Emf e:
@@ -299,6 +299,16 @@ public static class FaultCatalogue
             default:
                 return ([], false);
         }
+    }
+
+    /// <summary>Metal on metal inside a part, as a socket bent against its shell or a winding burnt through, Ω; estimate.</summary>
+    private const double DeadShortOhms = 0.1;
+
+    /// <summary>What is left of a load's ohms at some shares of them, and a dead short where that is well below.</summary>
+    private static double[] Shorts(double ohms, params double[] shares)
+    {
+        double[] left = [.. shares.Select(s => s * ohms)];
+        return left[0] > 2 * DeadShortOhms ? [DeadShortOhms, .. left] : left;
     }
 
     /// <summary>

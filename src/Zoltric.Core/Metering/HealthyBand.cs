@@ -24,9 +24,10 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
     public const double RatioAbove = 0.1;
 
     /// <summary>
-    /// Least copper of a motor, and of a cold filament, as a share of what it stands for at work; common practice, no source.
+    /// Least ohms of a motor's copper, and of a cold filament, of those that it stands for at work: 2.5 standard deviations below the usual
+    /// share, which is a fiftieth for a motor; common practice, no source.
     /// </summary>
-    public const double LeastCopper = 0.02;
+    internal static double LeastCopper(MeterReading shown, double ohms) => ohms * shown.Often * Math.Exp(-2.5 * shown.OftenLogSpread);
 
     public static HealthyBand Of(Machine machine, Test test, MeterClass? meter = null) =>
         Of(Meter.Read(machine, test), meter ?? MeterClass.Service);
@@ -45,7 +46,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
             : (0, 0);
         var (low, high) = (v - band - below, v + band + above);
         if (shown.Dimension == Dimension.Ohm)
-            low = shown.Winding > 0 ? LeastCopper * v : Math.Max(0, low);
+            low = shown.Winding > 0 ? LeastCopper(shown, v) : Math.Max(0, low);
         return new HealthyBand(low, v, high, shown.Dimension, shown.Text);
     }
 }

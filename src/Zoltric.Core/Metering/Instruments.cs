@@ -79,6 +79,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             {
                 Winding = ohms.Winding,
                 Often = ohms.Often,
+                OftenLogSpread = ohms.OftenLogSpread,
             };
     }
 
@@ -87,6 +88,9 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     /// source.
     /// </summary>
     private const double TwoPhaseTimes = 2.5;
+
+    /// <summary>How widely that strays, as a standard deviation of the logarithm; estimate.</summary>
+    private const double TwoPhaseLogSpread = 0.8;
 
     /// <summary>Elements of a three-phase motor that differ more than this have not all their phases.</summary>
     private const double Uneven = 0.6;
@@ -152,12 +156,13 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var ohms = Potentials.Across(y, p, q);
         if (ohms > most)
             return MeterReading.Word(Answer.OverLimit, Dimension.Ohm);
-        var (winding, rest) = op.Sensitivities.WindingOf(y, ohms);
+        var (winding, rest, strays) = op.Sensitivities.WindingOf(y, ohms);
         return MeterReading.Number(ohms, Dimension.Ohm) with
         {
             Spread = withSpread ? Math.Sqrt(op.Sensitivities.OhmsVariance(y)) : 0,
             Winding = 1 + winding,
             Often = rest,
+            OftenLogSpread = strays,
             AtWill = op.Sensitivities.IsThroughElectronics(y, ohms) ? ElectronicsLogSpread : 0,
         };
     }
@@ -229,6 +234,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
             Often = OnTwoPhases(amps),
+            OftenLogSpread = TwoPhaseLogSpread,
             OfMains = op.WireFlow(op.Network.Layout.WireIndex(wire)) is var flow && flow.Alternating.Magnitude > Math.Abs(flow.Direct),
         };
     }
@@ -278,6 +284,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
             Often = OnTwoPhases(amps),
+            OftenLogSpread = TwoPhaseLogSpread,
         };
     }
 

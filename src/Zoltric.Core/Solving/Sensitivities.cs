@@ -276,24 +276,24 @@ internal sealed class Sensitivities(OperatingPoint op)
     /// </summary>
     /// <param name="y">Potentials with unit current between the points, Ω.</param>
     /// <param name="ohms">The reading, Ω.</param>
-    public (int Part, double Share) WindingOf(double[] y, double ohms)
+    public (int Part, double Share, double LogSpread) WindingOf(double[] y, double ohms)
     {
         var circuit = op.Circuit;
         for (var part = 0; part < circuit.Parts.Count; part++)
         {
             var links = circuit.Parts[part].Model.Links;
-            var (lost, share) = (0.0, 1.0);
+            var (lost, share, strays) = (0.0, 1.0, 0.0);
             for (var l = 0; l < links.Count; l++)
-                if (links[l] is Link.Resistance { RestShare: { } rest } && op.Network.Layout.LinkBranches[part][l] is var b)
+                if (links[l] is Link.Resistance { RestShare: { } rest } winding && op.Network.Layout.LinkBranches[part][l] is var b)
                 {
-                    share = rest;
+                    (share, strays) = (rest, winding.RestLogSpread);
                     var across = Potentials.Across(y, op.Network.A(b), op.Network.B(b));
                     lost += op.G(b) * across * across;
                 }
             if (lost > MostlyWinding * ohms)
-                return (part, share);
+                return (part, share, strays);
         }
-        return (-1, 0);
+        return (-1, 0, 0);
     }
 
     /// <summary>True where a good part of the impedance between two points lies in a part, by the share of the power lost there.</summary>

@@ -430,6 +430,36 @@ public class StrayReadingsTests
         // Conducting, it takes its forward volts.
         Show(sheet, "on=YES : V D1.a D1.k").ShouldBe(0.65, 0.03);
     }
+
+    /// <summary>A small lamp shorted in its socket reads as the leads do, far below a fiftieth of what it has.</summary>
+    [Fact]
+    public void A_dead_short_in_a_small_load_is_weighed() =>
+        Share(
+                Diagnose(
+                    Fan,
+                    "key=RUN : sees \"run lamp lights\" = dead",
+                    "key=RUN : V F1.1 = 12.6V",
+                    "key=RUN : V F1.2 = 0V",
+                    "off G1, unplug H1 : ohm H1 = 0.4ohm",
+                    "off G1, unplug H1 : ohm H1 = 0.4ohm"
+                ),
+                "H1"
+            )
+            .ShouldBeGreaterThan(0.75);
+
+    /// <summary>The way home is written from the load, so that its half b is the loom's: who writes b and b has meant one side.</summary>
+    [Fact]
+    public void Tips_on_the_two_sides_of_a_parted_plug_are_asked_about()
+    {
+        var turned = Fan.Replace("X1:2< ", "X1:2 ", StringComparison.Ordinal);
+        const string right = "off G1, unplug X1 : ohm X1:1b X1:2a = 1.6ohm";
+        const string wrong = "off G1, unplug X1 : ohm X1:1b X1:2b = 1.6ohm";
+        string[] before = ["key=RUN fan=ON : sees \"fan turns\" = dead", "key=RUN fan=ON : V X1:1a = 12.5V"];
+        var f = Diagnose(turned, [.. before, wrong]);
+        f.Verdicts[^1].Meaning.ShouldContain("X1:1b X1:2a");
+        Diagnose(turned, [.. before, right]).Verdicts[^1].Meaning.ShouldNotContain("parted");
+        f.OffSheet.ShouldBeLessThan(0.1);
+    }
 }
 
 /// <summary>Every row of the table of verdict sentences says its own direction, and no other.</summary>

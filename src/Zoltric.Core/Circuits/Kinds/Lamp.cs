@@ -8,11 +8,14 @@ public sealed class Lamp : Load
 {
     public override string Word => "lamp";
     protected override double OpenOdds => 6;
-    protected override double ShortedOdds => 0.1;
+    protected override double ShortedOdds => 0.25;
 
     /// <summary>Tungsten has a tenth to a fifteenth of its ohms when cold; common practice, no source.</summary>
     private const double ColdShare = 0.085;
     protected override double? AtRest => ColdShare;
+
+    /// <summary>Filaments are much alike; a fortieth is the least that any of them has, a fifth the most; estimate.</summary>
+    protected override double AtRestLogSpread => 0.35;
     public override IReadOnlyDictionary<string, Dimension> TakesNamed { get; } =
         new Dictionary<string, Dimension> { ["cold"] = Dimension.Ohm };
 

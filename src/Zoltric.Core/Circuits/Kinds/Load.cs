@@ -50,7 +50,10 @@ public abstract class Load : PartKind
         {
             Terminals = ["1", "2"],
             Through = ("1", "2"),
-            Links = [new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { RestShare = RestShare(part) }],
+            Links =
+            [
+                new Link.Resistance("1-2", "1", "2", ohms, Spread.Load) { RestShare = RestShare(part), RestLogSpread = AtRestLogSpread },
+            ],
             Load = new LoadRule(0, RatedVolts(part) / ohms, false, Defaults.LoadWorksShare, Defaults.LoadWeakShare),
             Faults = modes,
         };

@@ -65,7 +65,12 @@ public abstract class ThreePhaseLoad : PartKind
             Links =
             [
                 .. ends.Select(e =>
-                    (Link)new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load) { RestShare = RestShare(part) }
+                    (Link)
+                        new Link.Resistance(star ? e.A : $"{e.A}-{e.B}", e.A, e.B, ohms, Spread.Load)
+                        {
+                            RestShare = RestShare(part),
+                            RestLogSpread = AtRestLogSpread,
+                        }
                 ),
             ],
             Hums = Hums,

@@ -179,7 +179,7 @@ internal sealed class Judge(Belief belief)
             .OrderBy(like => Math.Abs(like - own))
             .ToList();
         if (others.Count == 0)
-            return new Expected(healthy, (HealthyBand.LeastCopper * shown.Value!.Value, shown.Value.Value, most), null)
+            return new Expected(healthy, (HealthyBand.LeastCopper(shown, shown.Value!.Value), shown.Value.Value, most), null)
             {
                 OfWinding = true,
                 OfFilament = IsFilament(shown),

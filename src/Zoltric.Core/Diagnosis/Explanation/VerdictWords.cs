@@ -32,6 +32,9 @@ internal static class VerdictWords
             return $"Not judged. {why}";
         if (j.Reading.Doubtful)
             return "Doubtful: counts little.";
+        if (j.Judgement != Judgement.Ok && PlugSides.Between(j.Circuit, test.Setup, test.Probe.Tips) is { } parted)
+            return $"{parted.Tag} is parted and the tips are on its two sides: nothing should join them there. If both were on one side, "
+                + $"say {string.Join(' ', PlugSides.ToSideOf(j.Circuit, test.Probe.Tips))}.";
         if (result is ReadingResult.Jumps)
             return "It comes and goes: a joint, a contact, or a bad tip. Touch clean metal, hold still, and read it once more.";
         if (

@@ -95,6 +95,7 @@ internal static class Prediction
                 Fixed: shown.Fixed,
                 Winding: shown.Winding,
                 Often: shown.Often,
+                OftenLogSpread: shown.OftenLogSpread,
                 OfMains: shown.OfMains,
                 OfRatio: shown.OfRatio,
                 AtWill: shown.AtWill,

@@ -170,7 +170,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 var near = 1 - slip;
                 if (p.Often > 0)
                 {
-                    flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, MotorLogSpread);
+                    flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, p.OftenLogSpread);
                     near *= 1 - MotorShare;
                 }
                 if (
@@ -241,12 +241,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         StrayOhms = 0.3,
         StrayLeak = 0.001;
 
-    /// <summary>
-    /// How often a motor reads as its copper does, or stands on two phases, and how widely that strays as a standard deviation of the
-    /// logarithm; estimates.
-    /// </summary>
-    private const double MotorShare = 0.65,
-        MotorLogSpread = 0.8;
+    /// <summary>How often a motor reads as its copper does, or stands on two phases; estimate.</summary>
+    private const double MotorShare = 0.65;
 
     /// <summary>Density of a positive value that strays in the logarithm about another.</summary>
     private static double LogNormal(double value, double about, double spread) =>

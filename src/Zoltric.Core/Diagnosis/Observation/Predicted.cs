@@ -21,6 +21,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="OwnInstrument">True where the spread is that of an instrument of its own, and the meter's adds nothing.</param>
 /// <param name="EitherWay">True where the sign of what was read tells nothing.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
+/// <param name="OftenLogSpread">How widely that strays, as a standard deviation of the logarithm.</param>
 internal readonly record struct Predicted(
     double Mean,
     double Spread,
@@ -34,6 +35,7 @@ internal readonly record struct Predicted(
     double Fixed = 0,
     int Winding = 0,
     double Often = 0,
+    double OftenLogSpread = 0,
     bool OfMains = false,
     double OfRatio = 0,
     double AtWill = 0,

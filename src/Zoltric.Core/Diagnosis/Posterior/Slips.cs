@@ -13,6 +13,9 @@ internal static class Slips
     /// <summary>Both tips on the posts of one source are seldom elsewhere; estimate.</summary>
     private const double Posts = 0.01;
 
+    /// <summary>A figure between the two sides of a parted plug was as likely read on one of them; estimate.</summary>
+    private const double AcrossParted = 0.5;
+
     /// <summary>A complaint that was measured is hardly ever none; estimate.</summary>
     public const double MeasuredSymptom = 0.0005;
 
@@ -30,6 +33,7 @@ internal static class Slips
         && p.Tag == q.Tag
         && space.Circuit.FindPart(p.Tag) is { Kind.IsSource: true }
             ? Posts
+        : PlugSides.Between(space.Circuit, reading.Test.Setup, reading.Test.Probe.Tips) is not null ? AcrossParted
         : Probability(reading);
 
     private static double Probability(Reading reading) =>
