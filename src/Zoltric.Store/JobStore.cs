@@ -41,6 +41,13 @@ public sealed class JobStore(Database database, TimeProvider clock)
         return rows.ToDictionary(r => r.Machine, r => ((int)r.Open, (int)r.Closed));
     }
 
+    /// <summary>All open and all closed jobs.</summary>
+    public async Task<(long Open, long Closed)> CountAll()
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleAsync<(long, long)>("SELECT count(*) - count(closed_at), count(closed_at) FROM job");
+    }
+
     /// <summary>True while the job that a change is meant for is open: what is closed stays as it is.</summary>
     private const string IsOpen = "EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)";
 

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.Features;
+using Prometheus;
 using Zoltric.Core.Keeping;
 using Zoltric.Store;
 using Zoltric.Web;
@@ -11,8 +12,13 @@ using Zoltric.Web.Pages;
 using Zoltric.Web.People;
 using Zoltric.Web.Procedures;
 using Zoltric.Web.Sheets;
+using Zoltric.Web.Upkeep;
 
-var builder = WebApplication.CreateBuilder(args);
+// A published folder has its pages beside the program, wherever it is started from.
+var published = Directory.Exists(Path.Combine(AppContext.BaseDirectory, "wwwroot")) && !args.Contains("--contentRoot");
+var builder = WebApplication.CreateBuilder(
+    new WebApplicationOptions { Args = args, ContentRootPath = published ? AppContext.BaseDirectory : null }
+);
 
 // Static files stand beside the project when it is run without publishing.
 builder.WebHost.UseStaticWebAssets();
@@ -26,6 +32,12 @@ if (args.SkipWhile(a => a != "--backup").Skip(1).FirstOrDefault() is { } copy)
 {
     var problem = database.Backup(copy);
     await Console.Error.WriteLineAsync(problem ?? $"Kept in {copy}, and read through without an error.");
+    return problem is null ? 0 : 1;
+}
+if (args.SkipWhile(a => a != "--restore").Skip(1).FirstOrDefault() is { } from)
+{
+    var problem = database.Restore(from, TimeProvider.System.GetUtcNow());
+    await Console.Error.WriteLineAsync(problem ?? $"{from} stands in the place of the database; what was there lies beside it.");
     return problem is null ? 0 : 1;
 }
 try
@@ -77,6 +89,7 @@ builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
 builder.AddHeavyWork();
+builder.AddOperations(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
@@ -101,6 +114,7 @@ app.UsePerimeter();
 app.UseStaticFiles();
 app.UseRouting();
 app.UseRateLimiter();
+app.UseHttpMetrics();
 app.UseWorkshop();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
@@ -112,6 +126,8 @@ app.MapSheetFiles();
 app.MapJobFiles();
 app.MapJobLive();
 app.MapMeterLive();
+app.MapBackupFiles();
+app.MapMetricFigures();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 {

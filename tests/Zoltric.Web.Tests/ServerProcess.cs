@@ -145,6 +145,14 @@ public sealed class ServerProcess : IDisposable
         _process.WaitForExit();
     }
 
+    /// <summary>As a service manager does it; the exit code.</summary>
+    public int Stop()
+    {
+        using var kill = Process.Start("kill", ["-TERM", _process!.Id.ToString(System.Globalization.CultureInfo.InvariantCulture)]);
+        _process.WaitForExit(60_000).ShouldBeTrue("it does not stop");
+        return _process.ExitCode;
+    }
+
     public static string Root { get; } = FindRoot();
 
     private static string FindRoot()

@@ -33,7 +33,7 @@ public static class Door
                 var path = http.Request.Path;
                 if (path.Value is Pairing.Page or "/healthz" or "/readyz")
                     await next();
-                else if (path.StartsWithSegments("/api") || path.StartsWithSegments("/openapi"))
+                else if (path.StartsWithSegments("/api") || path.StartsWithSegments("/openapi") || path == "/metrics")
                     await (await IsProgram(http) || IsSignedIn(http) && await Phones.IsPaired(http) ? next() : RefuseProgram(http));
                 else if (!await Phones.IsPaired(http))
                     Send(http, Pairing.Page);
@@ -65,6 +65,8 @@ public static class Door
         var path = http.Request.Path;
         if (path.StartsWithSegments("/people") && path.Value != "/people/sign-out" && !http.User.IsInRole(Workshop.Lead))
             return "Only a lead looks after people, phones and programs.";
+        if (path.StartsWithSegments("/upkeep") && !http.User.IsInRole(Workshop.Lead))
+            return "Only a lead looks after the server and its backups.";
         if (!IsWrite(http) || !http.User.IsInRole(Workshop.Office) || path.Value == "/people/sign-out")
             return null;
         // The office reads everything and writes what stands on a report.

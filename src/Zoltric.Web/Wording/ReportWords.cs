@@ -12,6 +12,9 @@ public static class ReportWords
     /// <summary>A stored time, ISO 8601 in UTC, by the clock of the workshop's server; text that is none stays.</summary>
     public static string When(string utc) => When(utc, TimeZoneInfo.Local);
 
+    /// <summary>A moment by the same clock.</summary>
+    public static string When(DateTimeOffset at) => When(at.UtcDateTime.ToString("O", CultureInfo.InvariantCulture));
+
     /// <summary>The same in a zone of the caller's.</summary>
     public static string When(string utc, TimeZoneInfo zone) =>
         DateTimeOffset.TryParse(utc, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var at)
