@@ -8,7 +8,7 @@ namespace Zoltric.Web.Api;
 /// </summary>
 internal static class HeavyWork
 {
-    private const string Policy = "heavy";
+    internal const string Policy = "heavy";
     private const int MostWaiting = 32,
         RetrySeconds = 5;
 

@@ -280,6 +280,28 @@ public sealed class JobDesk(
         Added Refuse(Problem why) => new(view, new Refusal(why));
     }
 
+    /// <summary>Number of a line that is not in the record.</summary>
+    public const long Imagined = long.MaxValue;
+
+    /// <summary>The job as it would stand with one more line, of which nothing is kept; null where the line would be refused.</summary>
+    public static JobView? Imagine(JobView view, string line, string author)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        if (
+            ReadingReader.Read(view.Circuit, line, view.InHand).Value is not { Result: not null } reading
+            || Refused(view, reading, author) is not null
+            || view.SafetyFor(author).Unsaid(reading.Test).Any()
+        )
+            return null;
+        var row = new LineRow
+        {
+            Id = Imagined,
+            Text = reading.ToString(),
+            Author = author,
+        };
+        return ViewOf(view.Job, view.Sheet, [.. view.Lines, (row, reading)], view.Limits, view.Safety, view.Handovers, view.Told);
+    }
+
     /// <summary>
     /// Puts a found part into a wire of the job's sheet, as the machine's next version, and goes on with it. The problem when it does not
     /// fit, or when a reading of the job would no longer be understood; nothing is changed then.

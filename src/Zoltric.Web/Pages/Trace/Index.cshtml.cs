@@ -63,6 +63,17 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     public string Me => Author.Name(HttpContext);
 
     public JobView View { get; private set; } = null!;
+
+    /// <summary>The model of a view that is not that of the record, for its parts.</summary>
+    internal IndexModel Of(JobView view) =>
+        new(desk, jobs)
+        {
+            Id = Id,
+            PageContext = PageContext,
+            Url = Url,
+            View = view,
+        };
+
     public string Text { get; private set; } = "";
     public Problem? Problem { get; private set; }
 
@@ -82,6 +93,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";
+        // For a phone that sends what it kept without network: an answer that is no page of its own.
+        Response.Headers["Zoltric-Kept"] = Problem is null ? "yes" : Uri.EscapeDataString(Problem.Message);
         return await Shown(after);
     }
 

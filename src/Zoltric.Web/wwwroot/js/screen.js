@@ -1,7 +1,7 @@
 // How the screen looks, kept on this device: colours, size of the text, sound. Runs before the page is drawn.
 (function () {
   "use strict";
-  var usual = { theme: "auto", size: "100", sound: "off" };
+  var usual = { theme: "auto", size: "100", sound: "off", ahead: "auto" };
 
   function get(what) {
     try { return localStorage.getItem("zoltric-" + what) || usual[what]; } catch (e) { return usual[what]; }
@@ -82,11 +82,16 @@
   });
 
   // A request that fails says so; what was typed still stands in its field.
-  function failed() {
+  function failed(e) {
+    if (e.detail && e.detail.waits) return;
     var bar = document.getElementById("not-sent");
     if (bar) bar.hidden = false;
   }
   document.addEventListener("htmx:responseError", failed);
-  document.addEventListener("htmx:sendError", failed);
+  // After those who keep it on the phone have had their say.
+  document.addEventListener("DOMContentLoaded", function () {
+    document.addEventListener("htmx:sendError", failed);
+    document.addEventListener("htmx:timeout", failed);
+  });
   document.addEventListener("htmx:afterSwap", function () { var bar = document.getElementById("not-sent"); if (bar) bar.hidden = true; });
 })();

@@ -91,6 +91,8 @@
   }
   document.addEventListener("htmx:beforeRequest", function (e) {
     var trace = document.getElementById("trace");
+    // It waits on this phone instead.
+    if (e.defaultPrevented) return;
     if (!trace || e.detail.target !== trace || e.detail.requestConfig.verb !== "post") return;
     if (trace.getAttribute("aria-busy") === "true") { e.preventDefault(); return; }
     busy(true);
