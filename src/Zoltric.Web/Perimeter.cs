@@ -19,10 +19,7 @@ internal static class Perimeter
     /// <summary>Refuses what comes under another machine's name (421) and writes from another site (403).</summary>
     public static void UsePerimeter(this WebApplication app)
     {
-        var names = (app.Configuration["Zoltric:Hosts"] ?? "")
-            .Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries)
-            .Append(Environment.MachineName)
-            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var names = NamesOf(app.Configuration).Append(Environment.MachineName).ToHashSet(StringComparer.OrdinalIgnoreCase);
         app.Use(
             async (context, next) =>
             {
@@ -40,6 +37,10 @@ internal static class Perimeter
             }
         );
     }
+
+    /// <summary>Names that this server goes by, beside its own.</summary>
+    internal static string[] NamesOf(IConfiguration configuration) =>
+        (configuration["Zoltric:Hosts"] ?? "").Split([',', ';', ' '], StringSplitOptions.RemoveEmptyEntries);
 
     /// <summary>
     /// An address in figures is nobody's name, and a name without a dot or under a suffix of local networks can be had by nobody elsewhere

@@ -90,6 +90,7 @@ builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddRazorPages();
 builder.AddHeavyWork();
 builder.AddOperations(Path.GetDirectoryName(Path.GetFullPath(data))!);
+builder.AddOwnTls(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi("v1");
@@ -115,6 +116,7 @@ app.UseStaticFiles();
 app.UseRouting();
 app.UseRateLimiter();
 app.UseHttpMetrics();
+app.UseOwnTls();
 app.UseWorkshop();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
@@ -127,6 +129,7 @@ app.MapJobFiles();
 app.MapJobLive();
 app.MapMeterLive();
 app.MapBackupFiles();
+app.MapTrust();
 app.MapMetricFigures();
 
 if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)

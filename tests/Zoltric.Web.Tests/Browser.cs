@@ -11,7 +11,9 @@ public sealed class Browser : IDisposable
 
     public ChromeDriver Driver { get; }
 
-    public Browser(int width, int height, bool phone = false)
+    /// <param name="trusts">A certificate (DER) that its owner has taken in as an authority's, on top of those of the system.</param>
+    /// <param name="more">Arguments of Chromium beside the usual ones.</param>
+    public Browser(int width, int height, bool phone = false, byte[]? trusts = null, params string[] more)
     {
         var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
         options.AddArguments(
@@ -25,7 +27,14 @@ public sealed class Browser : IDisposable
             $"--window-size={width},{height}",
             $"--user-data-dir={_profile}"
         );
-        Driver = new ChromeDriver(ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver"), options, TimeSpan.FromMinutes(2));
+        options.AddArguments(more);
+        var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        if (trusts is not null)
+        {
+            TakeIn(trusts);
+            service.DriverProcessStarting += (_, e) => e.DriverServiceProcessStartInfo.Environment["HOME"] = _profile;
+        }
+        Driver = new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
         Driver.ExecuteCdpCommand(
             "Emulation.setDeviceMetricsOverride",
             new Dictionary<string, object?>
@@ -36,6 +45,26 @@ public sealed class Browser : IDisposable
                 ["mobile"] = phone,
             }
         );
+    }
+
+    /// <summary>Into the store of certificates that Chromium reads in a home of its own.</summary>
+    private void TakeIn(byte[] certificate)
+    {
+        var store = Directory.CreateDirectory(Path.Combine(_profile, ".pki", "nssdb")).FullName;
+        var file = Path.Combine(_profile, "authority.crt");
+        File.WriteAllBytes(file, certificate);
+        foreach (
+            var args in new string[][]
+            {
+                ["-d", $"sql:{store}", "-N", "--empty-password"],
+                ["-d", $"sql:{store}", "-A", "-t", "C,,", "-n", "workshop", "-i", file],
+            }
+        )
+        {
+            using var p = System.Diagnostics.Process.Start("certutil", args);
+            p.WaitForExit();
+            p.ExitCode.ShouldBe(0);
+        }
     }
 
     public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));

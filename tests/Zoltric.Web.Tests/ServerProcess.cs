@@ -30,18 +30,31 @@ public sealed class ServerProcess : IDisposable
     public static ServerProcess Workshop(bool ownScreen) =>
         new(true, null, "--Zoltric:Workshop", "true", "--Zoltric:OwnScreen", ownScreen ? "true" : "false");
 
+    /// <summary>The demo with a certificate of its own authority, on an https port beside.</summary>
+    public static ServerProcess Secure(params string[] more) =>
+        new(true, null, ["--Zoltric:Tls", "true", "--Zoltric:Hosts", "van-laptop.local", .. more]);
+
     private ServerProcess(bool demo, string? database = null, params string[] more)
     {
         (_demo, _more) = (demo, more);
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
         if (database is not null)
             File.Copy(database, _data);
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        _port = ((IPEndPoint)listener.LocalEndpoint).Port;
-        listener.Stop();
+        _port = FreePort();
+        if (_more.Contains("--Zoltric:Tls"))
+            SecurePort = FreePort();
         Start();
     }
+
+    private static int FreePort()
+    {
+        using var listener = new TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    /// <summary>Where it speaks https; 0 where it does not.</summary>
+    public int SecurePort { get; }
 
     /// <summary>What the process holds in memory.</summary>
     public long Megabytes
@@ -68,7 +81,7 @@ public sealed class ServerProcess : IDisposable
                 "--contentRoot",
                 Path.Combine(Root, "src", "Zoltric.Web"),
                 "--urls",
-                Address,
+                SecurePort > 0 ? $"{Address};https://127.0.0.1:{SecurePort}" : Address,
                 "--Zoltric:Data",
                 _data,
                 "--Zoltric:Demo",

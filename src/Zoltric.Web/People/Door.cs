@@ -31,7 +31,7 @@ public static class Door
             async (http, next) =>
             {
                 var path = http.Request.Path;
-                if (path.Value is Pairing.Page or "/healthz" or "/readyz")
+                if (path.Value is Pairing.Page or NoNetwork or "/healthz" or "/readyz" || path.StartsWithSegments(Tls.Page))
                     await next();
                 else if (path.StartsWithSegments("/api") || path.StartsWithSegments("/openapi") || path == "/metrics")
                     await (await IsProgram(http) || IsSignedIn(http) && await Phones.IsPaired(http) ? next() : RefuseProgram(http));
@@ -48,6 +48,9 @@ public static class Door
             }
         );
     }
+
+    /// <summary>What a phone shows where it has no network and nothing kept.</summary>
+    internal const string NoNetwork = "/no-network";
 
     /// <summary>What stands for a token in the store.</summary>
     public static string HashOf(string token) => Convert.ToHexString(SHA256.HashData(Encoding.UTF8.GetBytes(token)));

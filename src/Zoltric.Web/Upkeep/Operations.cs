@@ -2,6 +2,7 @@ using System.Globalization;
 using Prometheus;
 using Serilog;
 using Zoltric.Store;
+using Zoltric.Web.People;
 
 namespace Zoltric.Web.Upkeep;
 
@@ -69,6 +70,17 @@ public static class Operations
             age.Set(backups.All() is [var last, ..] ? (clock.GetUtcNow() - last.At).TotalSeconds : -1);
         });
         app.MapMetrics("/metrics");
+    }
+
+    /// <summary>The certificate of the workshop's own authority, as phones take it in.</summary>
+    public static void MapTrust(this WebApplication app)
+    {
+        ArgumentNullException.ThrowIfNull(app);
+        if (app.Services.GetService<OwnAuthority>() is { } authority)
+            app.MapGet("/trust/zoltric-workshop.crt", () =>
+                    Results.File(authority.Certificate, "application/x-x509-ca-cert", "zoltric-workshop.crt")
+                )
+                .ExcludeFromDescription();
     }
 
     /// <summary>A backup as a file, for whoever looks after the server.</summary>

@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using QRCoder;
 using Zoltric.Web.People;
 
 namespace Zoltric.Web.Pages.People;
@@ -24,7 +23,7 @@ public sealed class PairModel(Pairing pairing) : PageModel
         if (Phones.IsOwnScreen(HttpContext))
         {
             Shown = pairing.Code;
-            Addresses = [.. LocalAddresses.Of(Request).Select(a => (a, Picture($"{a}/people/pair?code={pairing.Code}")))];
+            Addresses = [.. LocalAddresses.Of(Request).Select(a => (a, QrPicture.Of($"{a}/people/pair?code={pairing.Code}")))];
         }
         else if (await Phones.IsPaired(HttpContext))
             return Redirect("/people/sign-in");
@@ -40,12 +39,5 @@ public sealed class PairModel(Pairing pairing) : PageModel
         }
         Problem = "That is not the code. It stands on the server's screen and in its console; after ten wrong tries it is another one.";
         return Page();
-    }
-
-    private static string Picture(string text)
-    {
-        using var data = QRCodeGenerator.GenerateQrCode(text, QRCodeGenerator.ECCLevel.M);
-        using var svg = new SvgQRCode(data);
-        return svg.GetGraphic(4);
     }
 }

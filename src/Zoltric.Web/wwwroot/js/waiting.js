@@ -26,8 +26,10 @@
       .catch(function () { /* there is none now */ });
   }
   function later() {
-    ahead = null;
-    delete document.body.dataset.ahead;
+    // What was worked out for this very state of the job still holds.
+    var live = document.getElementById("live"), kept = here() && read("zoltric-ahead-" + here(), null);
+    ahead = kept && live && kept.mark === live.dataset.mark ? kept : null;
+    if (!ahead) delete document.body.dataset.ahead;
     clearTimeout(soon);
     soon = setTimeout(fetchAhead, 800);
   }
@@ -103,10 +105,12 @@
   function say(done) {
     var strip = document.getElementById("waiting"), all = read(KEPT, []), not = read(NOT, []);
     if (!strip) return;
-    strip.hidden = !all.length && !not.length && !done;
+    var old = document.body.dataset.fromPhone !== undefined;
+    strip.hidden = !all.length && !not.length && !done && !old;
     strip.dataset.count = all.length;
     strip.textContent = "";
     function add(tag, text, css) { var e = document.createElement(tag); e.textContent = text; if (css) e.className = css; strip.appendChild(e); return e; }
+    if (old) add("span", "◇ No network: this page is as it was opened" + (document.body.dataset.fromPhone ? " at " + new Date(document.body.dataset.fromPhone).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" }) : "") + ". What is locked or live now it does not know.");
     if (done) add("span", "◆ " + (done === 1 ? "1 reading that waited is kept." : done + " readings that waited are kept."));
     if (all.length) {
       add("span", "◇ No network. " + (all.length === 1 ? "1 reading waits" : all.length + " readings wait") + " on this phone.");
@@ -194,7 +198,31 @@
   });
   document.addEventListener("htmx:afterSettle", function (e) { if (e.target.id === "trace") later(); });
   window.addEventListener("online", flush);
+  // What was opened is kept on the phone, where the server's certificate is trusted.
+  if (location.protocol === "https:" && navigator.serviceWorker) navigator.serviceWorker.register("/sw.js").catch(function () { /* not trusted */ });
+  document.addEventListener("submit", function (e) {
+    if (!/sign-out/.test(e.target.action) || !window.caches) return;
+    // Nothing of the job stays on a phone that is handed on; answers that wait do, since they are nowhere else.
+    caches.delete("zoltric-pages");
+    Object.keys(localStorage).filter(function (k) { return /^zoltric-ahead-/.test(k); }).forEach(function (k) { localStorage.removeItem(k); });
+  });
+  function keptPages() {
+    var list = document.getElementById("kept-pages"), again = document.getElementById("try-again");
+    if (!list) return;
+    again.addEventListener("click", function () { location.reload(); });
+    if (window.caches) caches.open("zoltric-pages").then(function (c) { return c.keys(); }).then(function (keys) {
+      var pages = keys.map(function (k) { return new URL(k.url).pathname; }).filter(function (p) { return p !== "/no-network"; }).sort();
+      if (!pages.length) return;
+      list.textContent = "";
+      pages.forEach(function (p) {
+        var a = document.createElement("a"), li = document.createElement("li"), job = /^\/jobs\/(\d+)\/(\w+)/.exec(p);
+        a.href = p; a.className = "quiet"; a.textContent = job ? "Job " + job[1] + ", " + job[2] : "Bench";
+        li.appendChild(a); list.appendChild(li);
+      });
+    });
+  }
   document.addEventListener("DOMContentLoaded", function () {
+    keptPages();
     if (read(KEPT, []).length) {
       // Opened again without network: where the readings that wait have led.
       var job = here(), at = job && read("zoltric-ahead-" + job, null);
