@@ -87,7 +87,8 @@ builder.Services.AddSingleton<SimulatedBench>();
 builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();
 builder.Services.AddScoped<DemoWorks>();
-builder.Services.AddRazorPages();
+builder.Services.AddSingleton<SubmissionStore>();
+builder.Services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<OnceFilter>());
 builder.AddHeavyWork();
 builder.AddOperations(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.AddOwnTls(Path.GetDirectoryName(Path.GetFullPath(data))!);
@@ -139,6 +140,7 @@ if (builder.Configuration["Zoltric:Demo"] is { Length: > 0 } demo)
 }
 
 await app.Services.GetRequiredService<LogbookStore>().IndexMissing();
+await app.Services.GetRequiredService<SubmissionStore>().Forget();
 app.SayPairing();
 await app.RunAsync();
 return 0;

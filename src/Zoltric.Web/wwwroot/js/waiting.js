@@ -110,7 +110,7 @@
     strip.dataset.count = all.length;
     strip.textContent = "";
     function add(tag, text, css) { var e = document.createElement(tag); e.textContent = text; if (css) e.className = css; strip.appendChild(e); return e; }
-    if (old) add("span", "◇ No network: this page is as it was opened" + (document.body.dataset.fromPhone ? " at " + new Date(document.body.dataset.fromPhone).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" }) : "") + ". What is locked or live now it does not know.");
+    if (old) add("span", "◇ No network: this page is as it was opened" + (document.body.dataset.fromPhone ? " at " + new Date(document.body.dataset.fromPhone).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false }) : "") + ". What is locked or live now it does not know.");
     if (done) add("span", "◆ " + (done === 1 ? "1 reading that waited is kept." : done + " readings that waited are kept."));
     if (all.length) {
       add("span", "◇ No network. " + (all.length === 1 ? "1 reading waits" : all.length + " readings wait") + " on this phone.");
