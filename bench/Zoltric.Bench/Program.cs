@@ -33,6 +33,9 @@ switch (args)
     case ["snapshot", var scenario]:
         AdviceSnapshot.Run(scenario);
         break;
+    case ["load", var address, .. var counts]:
+        await LoadDriver.Run(new Uri(address), counts);
+        break;
     case ["closed", var folder]:
         ClosedJobs.Run(folder);
         break;
@@ -42,6 +45,7 @@ switch (args)
             usage: dotnet run -c Release --project bench/Zoltric.Bench -- COMMAND
               league|stranger|optimum|advice SHEET…
               solver|large [60 300 1200]
+              load http://127.0.0.1:5210 [technicians=1,10,25,50] [pause=45] [seconds=180] [hostile]   of a server with the demo
               closed scenario/sheets > scenario/closed.json
               snapshot scenario > before.txt
               pace solver 300|pace advice SHEET
