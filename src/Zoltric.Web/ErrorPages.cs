@@ -1,3 +1,5 @@
+using Zoltric.Core.Solving;
+
 namespace Zoltric.Web;
 
 /// <summary>What cannot be answered is said in a page to a person, and as problem details (RFC 9457) to a program.</summary>
@@ -7,7 +9,15 @@ internal static class ErrorPages
 
     public static void UseErrorPages(this WebApplication app)
     {
-        static int StatusOf(Exception e) => e is BadHttpRequestException bad ? bad.StatusCode : StatusCodes.Status500InternalServerError;
+        static int StatusOf(Exception e) =>
+            e switch
+            {
+                BadHttpRequestException bad => bad.StatusCode,
+                TooMuchWorkException => StatusCodes.Status422UnprocessableEntity,
+                // Nobody waits for the answer any more.
+                OperationCanceledException => StatusCodes.Status499ClientClosedRequest,
+                _ => StatusCodes.Status500InternalServerError,
+            };
         app.UseWhen(
             context => !IsPerson(context.Request),
             programs =>

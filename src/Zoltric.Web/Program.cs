@@ -5,6 +5,7 @@ using Zoltric.Store;
 using Zoltric.Web;
 using Zoltric.Web.Api;
 using Zoltric.Web.Demo;
+using Zoltric.Web.Forms;
 using Zoltric.Web.Import;
 using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
@@ -93,7 +94,7 @@ builder.AddHeavyWork();
 builder.AddOperations(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.AddOwnTls(Path.GetDirectoryName(Path.GetFullPath(data))!);
 builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
-builder.Services.AddProblemDetails();
+builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = Governor.SayTooMuch);
 builder.Services.AddOpenApi("v1");
 builder.Services.Configure<FormOptions>(o =>
     (o.ValueLengthLimit, o.MultipartBodyLengthLimit) = (8 * 1024 * 1024, JobFileReader.MostBytes + 1024 * 1024)
@@ -119,6 +120,7 @@ app.UseRateLimiter();
 app.UseHttpMetrics();
 app.UseOwnTls();
 app.UseWorkshop();
+app.UseGovernor();
 app.MapRazorPages();
 app.MapOpenApi("/openapi/{documentName}.json");
 app.MapGet("/healthz", () => Results.Text("ok")).ExcludeFromDescription();

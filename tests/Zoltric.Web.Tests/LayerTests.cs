@@ -50,6 +50,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Instruments.Scopes",
         "Zoltric.Store",
         "Zoltric.Web.People",
+        "Zoltric.Web.Forms",
         "Zoltric.Web.Upkeep",
         "Zoltric.Web.Wording",
         "Zoltric.Web.Sheets",

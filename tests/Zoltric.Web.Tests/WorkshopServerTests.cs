@@ -47,6 +47,22 @@ public sealed class WorkshopServerTests
         ((int)later.StatusCode).ShouldBe(200);
     }
 
+    /// <summary>A request ends by its steps, with a word for programs and a page for people; the next one is answered.</summary>
+    [Fact]
+    public void What_is_too_much_for_one_request_is_said()
+    {
+        using var server = ServerProcess.With("--Zoltric:MostSteps", "60000");
+        var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "BS-8.sheet"));
+        using var large = Answers([Diagnose(server, sheet)]).Single();
+        ((int)large.StatusCode).ShouldBe(422);
+        Body(large).ShouldContain("the part of the sheet that the complaint is about");
+        using var small = Answers([
+                Diagnose(server, File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "QS-5.sheet"))),
+            ])
+            .Single();
+        ((int)small.StatusCode).ShouldBe(200);
+    }
+
     private static Task<HttpResponseMessage> Diagnose(ServerProcess server, string sheet) =>
         server.Client.PostAsJsonAsync("/api/v1/diagnose", new { sheet, readings = Array.Empty<string>() });
 

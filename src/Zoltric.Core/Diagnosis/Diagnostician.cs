@@ -7,6 +7,7 @@ using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis;
 
@@ -278,7 +279,7 @@ public static class Diagnostician
         gain.Prepare(tests);
         var kind = doubt is null ? AdviceKind.Find : AdviceKind.Confirm;
         var told = new double[tests.Count];
-        Parallel.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));
+        WorkBudget.For(0, told.Length, i => told[i] = gain.Bits(tests[i]));
         var telling = tests
             .Zip(told)
             .Where(t => t.Second >= LeastBits)

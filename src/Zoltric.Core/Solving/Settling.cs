@@ -19,6 +19,9 @@ internal sealed class Settling(
 {
     private const int MostSwitchings = 400;
 
+    /// <summary>Nodes that make solving an instant worth one step more of a budget.</summary>
+    private const int NodesOfStep = 50;
+
     /// <summary>Chatter is looked for from this many movements on; most machines rest before.</summary>
     private const int FewSwitchings = 6;
 
@@ -36,6 +39,7 @@ internal sealed class Settling(
     private const double SameTime = 0.1;
 
     private readonly bool _opensAny = faults.Changes.Exists(c => c.Change == BranchChange.Open);
+    private readonly WorkBudget? _budget = WorkBudget.Current;
     private readonly InstantSolution _instant = new(machine, network, faults, state, leads, vary);
 
     public MachineState State => state;
@@ -178,6 +182,7 @@ internal sealed class Settling(
         Dictionary<int, double>? overloads = null;
         for (var n = 0; n < MostSwitchings; n++)
         {
+            _budget?.Spend(1 + network.Nodes.Length / NodesOfStep);
             _instant.Solve();
             NoteOverloads(ref overloads);
             if (batch is not null && !OrderIndifferent(batch))

@@ -19,7 +19,7 @@ internal static class SideBySide
             .GroupBy(i => (machines[i].BaseState, Solved: machines[i].OwnVolts is null))
             .SelectMany(g => g.Chunk(AtOnce))
             .ToList();
-        Parallel.ForEach(blocks, of => Write(machines, of, volts));
+        WorkBudget.ForEach(blocks, of => Write(machines, of, volts));
         return volts;
     }
 

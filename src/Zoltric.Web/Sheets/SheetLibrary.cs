@@ -13,7 +13,7 @@ namespace Zoltric.Web.Sheets;
 /// <summary>A sheet ready for work: read once, its machine and its fault space made when first asked for.</summary>
 public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf)
 {
-    private readonly Lazy<Machine> _machine = new(() => new Machine(circuit));
+    private readonly Lazy<Machine> _machine = new(() => new Machine(circuit), LazyThreadSafetyMode.PublicationOnly);
     private FaultSpace? _space;
     private readonly Lock _spaceGate = new();
 

@@ -54,7 +54,7 @@ public static class CommonCauses
             if (FunctionState.SetupFor(circuit, f) is { } s)
                 own[f] = s;
         var causes = new SharedCause?[space.Suspects.Count];
-        Parallel.For(0, causes.Length, s =>
+        WorkBudget.For(0, causes.Length, s =>
         {
             var suspect = space.Suspects[s];
             if (suspect.Together.Count > 0)

@@ -379,7 +379,7 @@ public sealed class FaultSpace
         var spreads = new ConcurrentDictionary<BaseState, double>();
         var dimension = test.Probe.Dimension;
         var sound = apart ? default : Shown(Healthy(test.Setup));
-        Parallel.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
+        WorkBudget.For(Within?.Suspects.Count ?? 0, Suspects.Count, s =>
         {
             var along = apart
                 ? null

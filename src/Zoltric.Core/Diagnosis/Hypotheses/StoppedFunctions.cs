@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Hypotheses;
 
@@ -24,7 +25,8 @@ internal sealed class StoppedFunctions
                 .Select(f => (f.Name, Setup: FunctionState.SetupFor(space.Circuit, f)!, f))
                 .Where(f => f.Setup is not null),
         ];
-        _stopped = new(Run);
+        // A run that is ended by its budget is begun anew by the next who asks.
+        _stopped = new(Run, LazyThreadSafetyMode.PublicationOnly);
         _byFault = new(() =>
             Enumerable
                 .Range(0, space.Suspects.Count)
@@ -99,7 +101,7 @@ internal sealed class StoppedFunctions
     private bool[][][] Run()
     {
         var all = new bool[_space.Suspects.Count][][];
-        Parallel.For(0, all.Length, s =>
+        WorkBudget.For(0, all.Length, s =>
         {
             var last = _space.Points(s) - 1;
             var worst = At(s, _space.WorstPoint(s));

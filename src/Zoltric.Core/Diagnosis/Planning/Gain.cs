@@ -90,7 +90,7 @@ internal sealed class Gain
     public void Prepare(IEnumerable<Test> tests)
     {
         // Setups side by side too: the first run in each makes its network.
-        Parallel.ForEach(tests.GroupBy(t => t.Setup, IsDirectVolts).ToList(), setup =>
+        WorkBudget.ForEach(tests.GroupBy(t => t.Setup, IsDirectVolts).ToList(), setup =>
             Prepare(setup.Key, setup.Count(v => v) >= ManyVolts)
         );
     }
@@ -102,7 +102,7 @@ internal sealed class Gain
         if (_runs.ContainsKey(setup))
             return;
         var all = new OperatingPoint[_points.Length];
-        Parallel.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
+        WorkBudget.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
         table &= !_space.Machine.IsAlternating && all.Length > 0;
         _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? SideBySide.Volts(all) : null);
     }

@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -49,7 +50,7 @@ internal static class ComplaintWeight
         var stopped = StoppedFunctions.Of(space);
         var silent = readings.All(r => r.Result is not ReadingResult.Word { Answer: Answer.StuckOn }) && named.Count == 0;
         var smokes = SmokesFrom(space, reading.Test.Setup);
-        Parallel.For(first, space.Suspects.Count, s =>
+        WorkBudget.For(first, space.Suspects.Count, s =>
         {
             if (silent)
                 AddUnsaid(space, reading.Test.Setup, smokes, s, partition, added);

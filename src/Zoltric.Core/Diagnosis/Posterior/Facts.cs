@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -61,7 +62,7 @@ internal static class Facts
             .. CommonCauses.SetupsOf(space.Circuit).Where(s => moves.TrueForAll(m => s.Steps.Any(step => step.Contains(m)))),
             .. moves.Count > 0 ? new[] { reading.Test.Setup } : [],
         ];
-        Parallel.For(first, space.Suspects.Count, s =>
+        WorkBudget.For(first, space.Suspects.Count, s =>
         {
             var unit = space.Suspects[s].RepairUnit;
             var upsets =

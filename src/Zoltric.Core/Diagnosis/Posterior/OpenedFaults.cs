@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -100,7 +101,7 @@ internal static class OpenedFaults
             .ToList();
         var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Weight(s) > 0).ToList();
         var along = new List<IReadOnlyList<string>[]>[causes.Count];
-        Parallel.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
+        WorkBudget.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
         foreach (var (s, blownAt) in causes.Zip(along))
         {
             if (blownAt.TrueForAll(b => b.Length == 0))
@@ -145,7 +146,7 @@ internal static class OpenedFaults
         if (setups.Count == 0)
             return [];
         var held = new IReadOnlyList<string>[space.Suspects.Count];
-        Parallel.For(0, held.Length, s =>
+        WorkBudget.For(0, held.Length, s =>
             held[s] =
                 weights.Weight(s) > 0 && space.Suspects[s] is { Also: null, Together.Count: 0, Held.Count: 0 }
                     ? [.. setups.SelectMany(x => space.CarriesTooMuch(x, s)).Distinct().Order(StringComparer.Ordinal)]

@@ -1,6 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -44,7 +45,7 @@ internal static class ReadingWeight
         var dimension = reading.Test.Probe.Dimension;
         var slip = Slips.Probability(space, reading);
         var curves = space.Curves(reading.Test);
-        Parallel.For(first, curves.Length, s =>
+        WorkBudget.For(first, curves.Length, s =>
         {
             var start = partition.From(s);
             Predicted At(int suspect, int fine) =>

@@ -1,4 +1,5 @@
 using System.Diagnostics;
+using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 
@@ -24,6 +25,7 @@ public sealed class IndexModel : PageModel
             StatusCodes.Status405MethodNotAllowed => "This address cannot be opened by itself",
             StatusCodes.Status413PayloadTooLarge => "That is too large",
             StatusCodes.Status429TooManyRequests => "Too much at once",
+            StatusCodes.Status422UnprocessableEntity => "That is too much to compute",
             _ when IsOurs => "Something went wrong here",
             _ => "That could not be read",
         };
@@ -35,6 +37,8 @@ public sealed class IndexModel : PageModel
             StatusCodes.Status403Forbidden => "Ask a lead of this workshop.",
             StatusCodes.Status405MethodNotAllowed => "Go back and use the button on the page.",
             StatusCodes.Status413PayloadTooLarge => "Nothing of it was kept. Send a smaller file.",
+            StatusCodes.Status422UnprocessableEntity => HttpContext.Features.Get<IExceptionHandlerFeature>()?.Error.Message
+                ?? "Take the part of the sheet that the complaint is about.",
             StatusCodes.Status429TooManyRequests => "Wait a moment, then try again. Nothing was kept twice.",
             _ when IsOurs => "What was kept before still stands. Go back: if what you sent is not there, send it once more.",
             _ => "Nothing of it was kept. Go back and look at what was typed.",

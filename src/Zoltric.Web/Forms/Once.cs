@@ -7,7 +7,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Razor.TagHelpers;
 using Zoltric.Store;
 
-namespace Zoltric.Web.Pages;
+namespace Zoltric.Web.Forms;
 
 /// <summary>Gives each form that is shown an id of its own.</summary>
 [HtmlTargetElement("form", Attributes = "[method=post]")]
