@@ -67,6 +67,12 @@ public class AccessTests(ITestOutputHelper output)
             server.Address + "/start",
             server.Address + "/start?pattern=Cranking%20string",
             server.Address + "/import",
+            server.Address + "/figures",
+            server.Address + "/trainer",
+            server.Address + "/upkeep",
+            server.Address + "/no-network",
+            job.Replace("/trace", "/captures", StringComparison.Ordinal),
+            job.Replace("/trace", "/meter", StringComparison.Ordinal),
             .. closed is null ? Array.Empty<string>() : [closed],
         ];
         var wrong = new List<string>();
@@ -83,6 +89,11 @@ public class AccessTests(ITestOutputHelper output)
         b.Until(() => b.Has("dialog[open]"), "no list of keys");
         wrong.AddRange(Violations(b).Select(v => $"keys: {v}"));
         b.Shot($"keys-{theme}");
+        // The strip of what a phone kept and the server refused.
+        b.Driver.ExecuteScript("localStorage.setItem('zoltric-not-kept', '[{\"text\": \"V K1.86 = 3V\", \"why\": \"closed\"}]')");
+        b.Driver.Navigate().GoToUrl(job);
+        b.Until(() => b.Find("#waiting").Displayed, "what was refused is not said");
+        wrong.AddRange(Violations(b).Select(v => $"waiting: {v}"));
         wrong.ShouldBeEmpty();
     }
 
