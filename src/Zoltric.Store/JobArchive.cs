@@ -18,12 +18,13 @@ public sealed class JobArchive(Database database)
         Verified = new("verification", "id", "item, kind, result, passed, author, at"),
         Notes = new("note", "id", "text, author, at"),
         Attachments = new("attachment", "id", "name, type, caption, stage, data, author, at"),
-        Captures = new("capture", "id", "name, setup, channels, data, author, at");
+        Captures = new("capture", "id", "name, setup, channels, data, author, at"),
+        Changes = new("job_change", "id", "what, was, now, author, at");
 
     /// <summary>Names of the tables whose rows belong to a job and travel with it.</summary>
     internal static IEnumerable<string> Tables =>
-        new[] { Lines, Intake, Codes, Safety, Handovers, Parts, Limits, Finding, Verified, Notes, Attachments, Captures }.Select(t =>
-            t.Table
+        new[] { Lines, Intake, Codes, Safety, Handovers, Parts, Limits, Finding, Verified, Notes, Attachments, Captures, Changes }.Select(
+            t => t.Table
         );
 
     /// <summary>The machine of a file's name that has its very sheet, its newest version of it; null where there is none.</summary>
@@ -73,6 +74,7 @@ public sealed class JobArchive(Database database)
             Notes = await Notes.Read<JobFileNote>(c, jobId, t),
             Attachments = await Attachments.Read<JobFileAttachment>(c, jobId, t),
             Captures = await Captures.Read<JobFileCapture>(c, jobId, t),
+            Changes = await Changes.Read<JobChange>(c, jobId, t),
         };
     }
 
@@ -159,6 +161,7 @@ public sealed class JobArchive(Database database)
         await Notes.Write(t, job, file.Notes);
         await Attachments.Write(t, job, file.Attachments);
         await Captures.Write(t, job, file.Captures);
+        await Changes.Write(t, job, file.Changes, imported);
         if (!imported && file.ClosedAt is not null)
             await Seal(t, job);
         await t.CommitAsync();

@@ -38,6 +38,9 @@ public sealed record JobFile
     public IReadOnlyList<JobFileNote> Notes { get; init; } = [];
     public IReadOnlyList<JobFileAttachment> Attachments { get; init; } = [];
     public IReadOnlyList<JobFileCapture> Captures { get; init; } = [];
+
+    /// <summary>What was changed on it after it was written.</summary>
+    public IReadOnlyList<JobChange> Changes { get; init; } = [];
 }
 
 public sealed record JobFileLine

@@ -141,6 +141,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
     /// Adds one line, given back as it stands; on the disk when this returns. Null where a line with that token stands already.
     /// </summary>
     /// <param name="taken">What the meter says of it that gave it by itself; null for what was typed.</param>
+    /// <param name="given">When a phone without network was told it, by the phone; null for now.</param>
     public async Task<LineRow?> AddLine(
         long jobId,
         string phase,
@@ -148,7 +149,8 @@ public sealed class JobStore(Database database, TimeProvider clock)
         string author,
         double minutes,
         string? token = null,
-        TakenBy? taken = null
+        TakenBy? taken = null,
+        DateTimeOffset? given = null
     )
     {
         await using var c = database.Open();
@@ -161,7 +163,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
                 phase,
                 text,
                 author,
-                at = MachineStore.Now(clock),
+                at = Moment(given),
                 minutes,
                 token,
                 taken?.Meter,
@@ -170,6 +172,15 @@ public sealed class JobStore(Database database, TimeProvider clock)
             }
         );
     }
+
+    /// <summary>The longest that a phone keeps a reading, days; what it says of a longer time is not believed.</summary>
+    private const int LongestWait = 14;
+
+    /// <summary>The moment itself where it can be true, else now.</summary>
+    private string Moment(DateTimeOffset? given) =>
+        given is { } at && clock.GetUtcNow() is var now && at <= now && at > now.AddDays(-LongestWait)
+            ? MachineStore.Text(at)
+            : MachineStore.Now(clock);
 
     /// <summary>Keeps the verdict that was shown with a line, once.</summary>
     public async Task KeepVerdict(long lineId, string judgement, double? low, double? high, string meaning)

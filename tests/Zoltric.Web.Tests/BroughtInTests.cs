@@ -27,6 +27,16 @@ public class BroughtInTests
                 ["at"] = "2026-03-04T05:07:00Z",
             }
         );
+        job["changes"] = new JsonArray(
+            new JsonObject
+            {
+                ["what"] = "line 1",
+                ["was"] = "V K1.86 = 3V",
+                ["now"] = "struck",
+                ["author"] = "E. Elsewhere",
+                ["at"] = "2026-03-04T05:08:00Z",
+            }
+        );
         var file = Path.Combine(Path.GetTempPath(), $"{Guid.NewGuid():N}.json");
         await File.WriteAllTextAsync(file, job.ToJsonString(), end);
         try
@@ -58,6 +68,9 @@ public class BroughtInTests
             b.Until(() => b.Driver.Url.Contains("/trace", StringComparison.Ordinal), "not brought in");
             var id = b.Driver.Url.Split('/')[^2];
             b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{id}/report");
+            // What was changed on it elsewhere came along.
+            JsonNode.Parse(await Get($"/api/v1/jobs/{id}/export"))!["changes"]![0]!["was"]!.GetValue<string>().ShouldBe("V K1.86 = 3V");
+            (await Get($"/jobs/{id}/report")).ShouldContain("V K1.86 = 3V");
             b.Find(".brought").Text.ShouldContain(Path.GetFileName(file));
             b.Click(b.All("button").Single(x => x.Text == "Take it out again"));
             b.Until(() => b.Driver.Url.EndsWith("/logbook", StringComparison.Ordinal), "not taken out");

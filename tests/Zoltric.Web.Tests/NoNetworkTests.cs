@@ -5,14 +5,11 @@ namespace Zoltric.Web.Tests;
 /// <summary>A phone that has no network for a while: answers wait on it and are kept in their order, once each.</summary>
 public sealed class NoNetworkTests
 {
+    private static string Export(ServerProcess server, long job) =>
+        server.Client.GetStringAsync($"/api/v1/jobs/{job}/export", TestContext.Current.CancellationToken).Result;
+
     private static List<string> Lines(ServerProcess server, long job) =>
-        [
-            .. JsonNode.Parse(server.Client.GetStringAsync($"/api/v1/jobs/{job}/export", TestContext.Current.CancellationToken).Result)![
-                "lines"
-            ]!
-                .AsArray()
-                .Select(l => l!["text"]!.GetValue<string>()),
-        ];
+        [.. JsonNode.Parse(Export(server, job))!["lines"]!.AsArray().Select(l => l!["text"]!.GetValue<string>())];
 
     private static void Offline(Browser b, bool on) =>
         b.Driver.ExecuteCdpCommand(
@@ -72,11 +69,18 @@ public sealed class NoNetworkTests
         b.Click("[data-answer='1']");
         b.Until(() => b.Says("#waiting", "data-count") == "3", "it does not wait again");
         Lines(server, 2).ShouldBe(before);
+        Thread.Sleep(2100);
+        var back = DateTimeOffset.UtcNow;
         Offline(b, false);
         b.Until(() => b.Says("#waiting", "data-count") == "0", "what waited is not sent");
         b.Says("#waiting").ShouldContain("3 readings that waited are kept");
         var after = Lines(server, 2);
         after.Count.ShouldBe(before.Count + 3);
+        // Each has the time at which it was read, and not that of its arrival.
+        JsonNode.Parse(Export(server, 2))!["lines"]!
+            .AsArray()
+            .TakeLast(3)
+            .ShouldAllBe(l => l!["at"]!.GetValue<DateTimeOffset>() < back.AddSeconds(-1));
         after[^3..].Select(l => l[..l.LastIndexOf(" = ", StringComparison.Ordinal)]).ShouldBe(given);
         b.Until(() => b.Has("#order") && b.Says(".receipt .kicker") == "Kept", "the page does not go on");
     }

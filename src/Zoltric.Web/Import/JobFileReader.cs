@@ -77,6 +77,7 @@ public static class JobFileReader
             || job.Notes is null
             || job.Attachments is null
             || job.Captures is null
+            || job.Changes is null
             || job.Codes is null
             || job.Safety is null
             || job.Handovers is null
@@ -91,6 +92,7 @@ public static class JobFileReader
             || job.Notes.Any(x => x is null)
             || job.Attachments.Any(x => x is null)
             || job.Captures.Any(x => x is null)
+            || job.Changes.Any(x => x is null)
         )
             return "A list of the file is missing, or has an empty entry.";
         if (string.IsNullOrWhiteSpace(job.Machine) || job.Machine.Length > 200)
@@ -104,6 +106,7 @@ public static class JobFileReader
             || job.Safety.Count > MostRows
             || job.Handovers.Count > MostRows
             || job.Parts.Count > MostRows
+            || job.Changes.Count > MostRows
         )
             return $"More than {MostRows} entries in one list.";
         var sheet = SheetReader.Read(job.Sheet ?? "");
@@ -228,6 +231,7 @@ public static class JobFileReader
             .. job.Safety.Select(s => s.At),
             .. job.Handovers.Select(h => h.At),
             .. job.Parts.Select(p => p.At),
+            .. job.Changes.Select(c => c.At),
             .. job.Intake is { } i ? new[] { i.At } : [],
         ];
 
@@ -249,6 +253,7 @@ public static class JobFileReader
             .. job.Safety.SelectMany(s => new[] { s.Item, s.Result, s.Author }),
             .. job.Handovers.SelectMany(h => new[] { h.FromAuthor, h.Author, h.Repeats }),
             .. job.Parts.SelectMany(p => new[] { p.Name, p.Author }),
+            .. job.Changes.SelectMany(c => new[] { c.What, c.Was, c.Now, c.Author }),
             .. job.Intake is { } i ? new[] { i.Hours, i.Since, i.Conditions, i.Sounds, i.Author } : [],
         ];
 }

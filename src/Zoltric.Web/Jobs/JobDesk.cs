@@ -214,6 +214,7 @@ public sealed class JobDesk(
     /// <param name="asked">The order that was on the screen: a bare value is of that, whatever is asked for now.</param>
     /// <param name="token">Of the page it was given on: what comes twice from one page is one line.</param>
     /// <param name="taken">What the meter says of it that gave it by itself.</param>
+    /// <param name="given">When it was given, where it waited on a phone; null for now.</param>
     public async Task<Added> Add(
         JobView view,
         string text,
@@ -221,7 +222,8 @@ public sealed class JobDesk(
         bool done = false,
         string? asked = null,
         string? token = null,
-        TakenBy? taken = null
+        TakenBy? taken = null,
+        DateTimeOffset? given = null
     )
     {
         token = token is { Length: > 0 and <= 64 } ? token : null;
@@ -268,7 +270,7 @@ public sealed class JobDesk(
             );
         var minutes = new JobMinutes(view.Circuit, view.Readings).Minutes(reading.Test);
         // On the disk before anything is computed from it.
-        if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token, taken) is not { } row)
+        if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token, taken, given) is not { } row)
             return new Added((await Load(view.Job.Id))!, null);
         if (reading.Test.Setup.Interventions.Count > 0)
             await findings.Reopen(view.Job.Id, "leads", "fitted again", author);

@@ -3,8 +3,13 @@
 var PAGES = "zoltric-pages", FILES = "zoltric-files", NONE = "/no-network", PATIENCE = 6000;
 
 self.addEventListener("install", function (e) {
-  e.waitUntil(caches.open(PAGES).then(function (c) { return c.add(NONE); }).then(function () { return self.skipWaiting(); }));
+  e.waitUntil(caches.open(PAGES).then(keepNone).then(function () { return self.skipWaiting(); }));
 });
+// What is shown where nothing is kept; where it cannot be had now it is asked for again with the next page.
+function keepNone(cache) {
+  return cache.match(NONE).then(function (kept) { return kept || cache.add(NONE); }).catch(function () { /* with the next page */ });
+}
+
 self.addEventListener("activate", function (e) { e.waitUntil(self.clients.claim()); });
 
 function isFile(url) { return /^\/(css|js|lib|fonts)\//.test(url.pathname) || url.pathname === "/zoltric.svg"; }
@@ -22,6 +27,7 @@ function page(request, url) {
   return caches.open(PAGES).then(function (cache) {
     var late = new Promise(function (_, no) { setTimeout(no, PATIENCE); });
     var asked = fetch(request).then(function (r) {
+      keepNone(cache);
       if (r.ok && !r.redirected && isKept(url)) return cache.put(key(url), r.clone()).then(function () { return r; });
       return r;
     });
@@ -35,13 +41,22 @@ function page(request, url) {
   });
 }
 
-function file(request) {
+// A file with its version in the address never changes; any other is shown as kept and fetched anew beside.
+function file(request, url) {
   return caches.open(FILES).then(function (cache) {
-    return cache.match(request).then(function (kept) {
-      return kept || fetch(request).then(function (r) {
-        if (r.ok) cache.put(request, r.clone());
+    function fresh() {
+      return fetch(request).then(function (r) {
+        if (r.ok) cache.put(request, r.clone()).then(function () { return cache.keys(); }).then(function (keys) {
+          // Of each file the newest stays.
+          keys.forEach(function (k) { if (k.url !== request.url && new URL(k.url).pathname === url.pathname) cache.delete(k); });
+        });
         return r;
       });
+    }
+    return cache.match(request).then(function (kept) {
+      if (!kept) return fresh();
+      if (!url.search) fresh().catch(function () { /* no network: what is kept does */ });
+      return kept;
     });
   });
 }
@@ -50,5 +65,5 @@ self.addEventListener("fetch", function (e) {
   var url = new URL(e.request.url);
   if (e.request.method !== "GET" || url.origin !== location.origin) return;
   if (e.request.mode === "navigate") e.respondWith(page(e.request, url));
-  else if (isFile(url)) e.respondWith(file(e.request));
+  else if (isFile(url)) e.respondWith(file(e.request, url));
 });

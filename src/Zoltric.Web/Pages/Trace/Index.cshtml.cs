@@ -82,14 +82,14 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>True where a line that was refused may be kept, marked, because it was done all the same.</summary>
     public bool MayBeKept { get; private set; }
 
-    public async Task<IActionResult> OnPostReadingAsync(string? text, bool done, string? asked, string? token)
+    public async Task<IActionResult> OnPostReadingAsync(string? text, bool done, string? asked, string? token, DateTimeOffset? given)
     {
         if (await desk.Load(Id) is not { } view)
             return NotFound();
         Text = text ?? "";
         var (after, refusal) = JobDesk.MayWrite(view, Me, Author.IsProved(HttpContext)) is { } may
             ? new Added(view, may)
-            : await desk.Add(view, Text, Me, done, asked, token);
+            : await desk.Add(view, Text, Me, done, asked, token, given: given);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
         if (Problem is null)
             Text = "";

@@ -1,7 +1,7 @@
 // Answers given where there is no network: they wait on this phone and are sent in their order, once each, when it is back.
 (function () {
   "use strict";
-  var KEPT = "zoltric-waiting", NOT = "zoltric-not-kept", again = null, sending = false, shown = [];
+  var KEPT = "zoltric-waiting", NOT = "zoltric-not-kept", again = null, sending = false, shown = [], out = false;
 
   function read(key, usual) { try { return JSON.parse(localStorage.getItem(key)) || usual; } catch (e) { return usual; } }
   function write(key, value) { try { localStorage.setItem(key, JSON.stringify(value)); return true; } catch (e) { return false; } }
@@ -113,7 +113,7 @@
     if (old) add("span", "◇ No network: this page is as it was opened" + (document.body.dataset.fromPhone ? " at " + new Date(document.body.dataset.fromPhone).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hour12: false }) : "") + ". What is locked or live now it does not know.");
     if (done) add("span", "◆ " + (done === 1 ? "1 reading that waited is kept." : done + " readings that waited are kept."));
     if (all.length) {
-      add("span", "◇ No network. " + (all.length === 1 ? "1 reading waits" : all.length + " readings wait") + " on this phone.");
+      add("span", (out ? "◇ Sign in, and they are sent. " : "◇ No network. ") + (all.length === 1 ? "1 reading waits" : all.length + " readings wait") + " on this phone.");
       add("button", "Send now", "keep").addEventListener("click", flush);
       if (shown.length && mine().length) add("button", "Take back", "quiet").addEventListener("click", takeBack);
     }
@@ -134,14 +134,15 @@
     if (!first || sending) return;
     sending = true;
     function token(page) { return fetch(page, { headers: { Accept: "text/html" } }).then(function (r) {
-      if (!r.ok || r.redirected) throw new Error("not in");
+      out = r.redirected;
+      if (!r.ok || out) throw new Error("not in");
       return r.text();
     }).then(function (t) { return new DOMParser().parseFromString(t, "text/html").querySelector("[name=__RequestVerificationToken]").value; }); }
     function one() {
       var w = read(KEPT, [])[0];
       if (!w) return Promise.resolve();
       return token(w.page).then(function (proof) {
-        var body = new URLSearchParams({ text: w.text, asked: w.asked || "", token: w.token, __RequestVerificationToken: proof });
+        var body = new URLSearchParams({ text: w.text, asked: w.asked || "", token: w.token, given: w.at, __RequestVerificationToken: proof });
         return fetch(w.page + "?handler=Reading", { method: "POST", body: body, headers: { "HX-Request": "true" } });
       }).then(function (r) {
         var said = r.headers.get("Zoltric-Kept");
@@ -199,7 +200,12 @@
   document.addEventListener("htmx:afterSettle", function (e) { if (e.target.id === "trace") later(); });
   window.addEventListener("online", flush);
   // What was opened is kept on the phone, where the server's certificate is trusted.
-  if (location.protocol === "https:" && navigator.serviceWorker) navigator.serviceWorker.register("/sw.js").catch(function () { /* not trusted */ });
+  function keepPages(tries) {
+    navigator.serviceWorker.register("/sw.js").catch(function () { /* not trusted, or cut off on its way */ }).then(function () {
+      if (tries > 1 && !navigator.serviceWorker.controller) setTimeout(function () { keepPages(tries - 1); }, 5000);
+    });
+  }
+  if (location.protocol === "https:" && navigator.serviceWorker) keepPages(5);
   document.addEventListener("submit", function (e) {
     if (!/sign-out/.test(e.target.action) || !window.caches) return;
     // Nothing of the job stays on a phone that is handed on; answers that wait do, since they are nowhere else.
