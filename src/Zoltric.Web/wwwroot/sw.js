@@ -10,7 +10,9 @@ function keepNone(cache) {
   return cache.match(NONE).then(function (kept) { return kept || cache.add(NONE); }).catch(function () { /* with the next page */ });
 }
 
-self.addEventListener("activate", function (e) { e.waitUntil(self.clients.claim()); });
+function claim(e) { e.waitUntil(self.clients.claim()); }
+self.addEventListener("activate", claim);
+self.addEventListener("message", claim);
 
 function isFile(url) { return /^\/(css|js|lib|fonts)\//.test(url.pathname) || url.pathname === "/zoltric.svg"; }
 function isKept(url) { return url.pathname === "/" || /^\/jobs\/\d+\/(trace|report)$/.test(url.pathname); }

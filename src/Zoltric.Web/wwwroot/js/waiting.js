@@ -16,13 +16,17 @@
     try { how = localStorage.getItem("zoltric-ahead"); } catch (e) { /* private windows forget */ }
     return how === "on" || how !== "off" && window.innerWidth <= 900;
   }
+  function forgetAhead(but) {
+    Object.keys(localStorage).forEach(function (k) { if (/^zoltric-ahead-/.test(k) && but.indexOf(k.slice(14)) < 0) localStorage.removeItem(k); });
+  }
   function fetchAhead() {
     var c = column();
     if (!c || !c.dataset.ahead || c.dataset.waits !== "true" || !wanted() || mine().length) return;
     var url = c.dataset.ahead, job = c.dataset.job;
     fetch(url, { headers: { Accept: "application/json" } })
       .then(function (r) { return r.ok ? r.json() : null; })
-      .then(function (tree) { if (tree && here() === job && !mine().length) { ahead = tree; write("zoltric-ahead-" + job, tree); document.body.dataset.ahead = tree.answers.length; } })
+      // Of this job and of those whose answers wait: a phone's storage is small, and what waits must find room in it.
+      .then(function (tree) { if (tree && here() === job && !mine().length) { ahead = tree; forgetAhead(read(KEPT, []).map(function (w) { return w.job; })); write("zoltric-ahead-" + job, tree); document.body.dataset.ahead = tree.answers.length; } })
       .catch(function () { /* there is none now */ });
   }
   function later() {
@@ -200,17 +204,16 @@
   document.addEventListener("htmx:afterSettle", function (e) { if (e.target.id === "trace") later(); });
   window.addEventListener("online", flush);
   // What was opened is kept on the phone, where the server's certificate is trusted.
-  function keepPages(tries) {
-    navigator.serviceWorker.register("/sw.js").catch(function () { /* not trusted, or cut off on its way */ }).then(function () {
-      if (tries > 1 && !navigator.serviceWorker.controller) setTimeout(function () { keepPages(tries - 1); }, 5000);
-    });
+  // A page that was on its way while the worker began is not the worker's yet: it asks to be.
+  if (location.protocol === "https:" && navigator.serviceWorker) {
+    navigator.serviceWorker.register("/sw.js").catch(function () { /* not trusted, or cut off on its way: the next page asks again */ });
+    navigator.serviceWorker.ready.then(function (r) { if (!navigator.serviceWorker.controller) r.active.postMessage("claim"); });
   }
-  if (location.protocol === "https:" && navigator.serviceWorker) keepPages(5);
   document.addEventListener("submit", function (e) {
     if (!/sign-out/.test(e.target.action) || !window.caches) return;
     // Nothing of the job stays on a phone that is handed on; answers that wait do, since they are nowhere else.
     caches.delete("zoltric-pages");
-    Object.keys(localStorage).filter(function (k) { return /^zoltric-ahead-/.test(k); }).forEach(function (k) { localStorage.removeItem(k); });
+    forgetAhead([]);
   });
   function keptPages() {
     var list = document.getElementById("kept-pages"), again = document.getElementById("try-again");
