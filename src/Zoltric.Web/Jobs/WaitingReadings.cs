@@ -1,4 +1,3 @@
-using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Safety;
 
@@ -16,7 +15,7 @@ public static class WaitingReadings
         ArgumentNullException.ThrowIfNull(view);
         return !view.Closed
             && view.Next is { Kind: not AdviceKind.ProveDead } next
-            && !TestRules.IsDangerous(view.Circuit, next.Test)
+            && !TestRules.IsDangerous(view.Circuit, next.Test, view.Options.Facts.Wet)
             && !TestRules.IsDeadCheck(view.Circuit, next.Test)
             && !view.SafetyFor(who).Unsaid(next.Test).Any();
     }
@@ -25,6 +24,6 @@ public static class WaitingReadings
     public static bool MayWaitAnywhere(JobView view)
     {
         ArgumentNullException.ThrowIfNull(view);
-        return !Nets.Of(view.Circuit).Sections.Any(s => SafetyLimits.IsDangerous(s.Exposure));
+        return !TestRules.HasDangerousVolts(view.Circuit, view.Options.Facts.Wet);
     }
 }
