@@ -6,6 +6,7 @@ using System.Text.Json.Nodes;
 using AngleSharp.Dom;
 using AngleSharp.Html.Dom;
 using AngleSharp.Html.Parser;
+using Zoltric.Core.Tests.Solving;
 
 namespace Zoltric.Bench;
 
@@ -134,30 +135,13 @@ internal static class LoadDriver
             {
                 using var answer = await http.PostAsJsonAsync(
                     "/api/v1/diagnose",
-                    new { sheet = Ring(101, i), readings = Array.Empty<string>() },
+                    new { sheet = $"{RelayRing.Sheet(101)}# {i}\n", readings = Array.Empty<string>() },
                     stop
                 );
                 await Task.Delay(100, stop);
             }
         }
         catch (OperationCanceledException) { }
-    }
-
-    private static string Ring(int relays, int mark)
-    {
-        var sheet = new StringBuilder(
-            $"sheet \"Ring {mark}\"\nnominal 12V dc\ncontrol go: OFF*, ON\npart G1 battery 12V\npart F1 fuse 30A\npart S1 switch\n"
-        );
-        sheet.Append("  closed 1-2 when go=ON\npart H1 lamp 12V 5W\n");
-        for (var i = 0; i < relays; i++)
-            sheet.Append(CultureInfo.InvariantCulture, $"part K{i} relay 12V 85ohm\n");
-        sheet.Append("path G1.+ - F1 - S1 - H1 - G1.-\n");
-        for (var i = 0; i < relays; i++)
-            sheet.Append(
-                CultureInfo.InvariantCulture,
-                $"path S1.2 - K{i}.30>87{(i % 2 == 0 ? "a" : "")} - K{(i + 1) % relays}.86>85 - G1.-\n"
-            );
-        return sheet.Append("function \"lamp lights\": H1 when go=ON\n").ToString();
     }
 
     /// <summary>What the server's process holds, as its metrics say.</summary>

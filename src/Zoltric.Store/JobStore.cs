@@ -173,14 +173,12 @@ public sealed class JobStore(Database database, TimeProvider clock)
         );
     }
 
-    /// <summary>The longest that a phone keeps a reading, days; what it says of a longer time is not believed.</summary>
-    private const int LongestWait = 14;
-
-    /// <summary>The moment itself where it can be true, else now.</summary>
-    private string Moment(DateTimeOffset? given) =>
-        given is { } at && clock.GetUtcNow() is var now && at <= now && at > now.AddDays(-LongestWait)
-            ? MachineStore.Text(at)
-            : MachineStore.Now(clock);
+    /// <summary>The moment that a phone says where it can be true, else now.</summary>
+    private string Moment(DateTimeOffset? given)
+    {
+        var now = clock.GetUtcNow();
+        return MachineStore.Text(given is { } at && at <= now && at > now.AddDays(-SubmissionStore.LongestWait) ? at : now);
+    }
 
     /// <summary>Keeps the verdict that was shown with a line, once.</summary>
     public async Task KeepVerdict(long lineId, string judgement, double? low, double? high, string meaning)

@@ -1,4 +1,3 @@
-using System.Globalization;
 using Dapper;
 
 namespace Zoltric.Store;
@@ -6,14 +5,17 @@ namespace Zoltric.Store;
 /// <summary>What forms have sent: whoever sends the same once more is answered and nothing is done again.</summary>
 public sealed class SubmissionStore(Database database, TimeProvider clock)
 {
-    /// <summary>Longer than any phone goes on trying.</summary>
-    private const int DaysKept = 14;
+    /// <summary>The longest that a phone keeps what could not be sent, days.</summary>
+    internal const int LongestWait = 14;
 
     /// <summary>True for the first of its kind, which is to be done now.</summary>
     public async Task<bool> Take(string id)
     {
         await using var c = database.Open();
-        return await c.ExecuteAsync("INSERT OR IGNORE INTO submission (id, at) VALUES (@id, @now)", new { id, now = At(0) }) == 1;
+        return await c.ExecuteAsync(
+                "INSERT OR IGNORE INTO submission (id, at) VALUES (@id, @now)",
+                new { id, now = MachineStore.Now(clock) }
+            ) == 1;
     }
 
     /// <summary>After it was not done.</summary>
@@ -27,8 +29,9 @@ public sealed class SubmissionStore(Database database, TimeProvider clock)
     public async Task Forget()
     {
         await using var c = database.Open();
-        await c.ExecuteAsync("DELETE FROM submission WHERE at < @before", new { before = At(-DaysKept) });
+        await c.ExecuteAsync(
+            "DELETE FROM submission WHERE at < @before",
+            new { before = MachineStore.Text(clock.GetUtcNow().AddDays(-LongestWait)) }
+        );
     }
-
-    private string At(int days) => clock.GetUtcNow().AddDays(days).ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture);
 }

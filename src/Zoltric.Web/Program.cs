@@ -25,17 +25,18 @@ var builder = WebApplication.CreateBuilder(
 builder.WebHost.UseStaticWebAssets();
 
 var data = builder.Configuration["Zoltric:Data"] ?? Path.Combine(builder.Environment.ContentRootPath, "data", "zoltric.db");
-Directory.CreateDirectory(Path.GetDirectoryName(Path.GetFullPath(data))!);
+var folder = Path.GetDirectoryName(Path.GetFullPath(data))!;
+Directory.CreateDirectory(folder);
 var database = new Database(data);
 
 // A copy of the file alone would miss what still stands in its log.
-if (args.SkipWhile(a => a != "--backup").Skip(1).FirstOrDefault() is { } copy)
+if (Given("--backup") is { } copy)
 {
     var problem = database.Backup(copy);
     await Console.Error.WriteLineAsync(problem ?? $"Kept in {copy}, and read through without an error.");
     return problem is null ? 0 : 1;
 }
-if (args.SkipWhile(a => a != "--restore").Skip(1).FirstOrDefault() is { } from)
+if (Given("--restore") is { } from)
 {
     var problem = database.Restore(from, TimeProvider.System.GetUtcNow());
     await Console.Error.WriteLineAsync(problem ?? $"{from} stands in the place of the database; what was there lies beside it.");
@@ -91,9 +92,9 @@ builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddSingleton<SubmissionStore>();
 builder.Services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<OnceFilter>());
 builder.AddHeavyWork();
-builder.AddOperations(Path.GetDirectoryName(Path.GetFullPath(data))!);
-builder.AddOwnTls(Path.GetDirectoryName(Path.GetFullPath(data))!);
-builder.AddWorkshop(Path.GetDirectoryName(Path.GetFullPath(data))!);
+builder.AddOperations(folder);
+builder.AddOwnTls(folder);
+builder.AddWorkshop(folder);
 builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = Governor.SayTooMuch);
 builder.Services.AddOpenApi("v1");
 builder.Services.Configure<FormOptions>(o =>
@@ -146,3 +147,6 @@ await app.Services.GetRequiredService<SubmissionStore>().Forget();
 app.SayPairing();
 await app.RunAsync();
 return 0;
+
+// What follows an option on the command line; null where it is not there.
+string? Given(string option) => args.SkipWhile(a => a != option).Skip(1).FirstOrDefault();

@@ -98,6 +98,22 @@ public sealed class Browser : IDisposable
         Driver.Navigate().Refresh();
     }
 
+    /// <summary>The network as a phone has it: none, or late by so many milliseconds.</summary>
+    public void Network(bool offline = false, int latency = 0)
+    {
+        Driver.ExecuteCdpCommand("Network.enable", []);
+        Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new Dictionary<string, object?>
+            {
+                ["offline"] = offline,
+                ["latency"] = latency,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
+    }
+
     /// <summary>Waits until nothing is being asked of the server or put on the page.</summary>
     public void Settle() => Until(() => !Has(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added"), "the page does not settle");
 

@@ -11,18 +11,6 @@ public sealed class NoNetworkTests
     private static List<string> Lines(ServerProcess server, long job) =>
         [.. JsonNode.Parse(Export(server, job))!["lines"]!.AsArray().Select(l => l!["text"]!.GetValue<string>())];
 
-    private static void Offline(Browser b, bool on) =>
-        b.Driver.ExecuteCdpCommand(
-            "Network.emulateNetworkConditions",
-            new Dictionary<string, object?>
-            {
-                ["offline"] = on,
-                ["latency"] = 0,
-                ["downloadThroughput"] = -1,
-                ["uploadThroughput"] = -1,
-            }
-        );
-
     /// <summary>On a job of a machine of 12 V, with everything said that comes before its order.</summary>
     private static Browser OnTrace(ServerProcess server, int job)
     {
@@ -53,8 +41,7 @@ public sealed class NoNetworkTests
         using var server = new ServerProcess();
         using var b = OnTrace(server, 2);
         var before = Lines(server, 2);
-        b.Driver.ExecuteCdpCommand("Network.enable", []);
-        Offline(b, true);
+        b.Network(offline: true);
         var given = new List<string> { Answer(b), Answer(b) };
         b.Says("#waiting").ShouldContain("2 readings wait on this phone");
         b.Says(".receipt .kicker").ShouldBe("Waits on this phone");
@@ -71,7 +58,7 @@ public sealed class NoNetworkTests
         Lines(server, 2).ShouldBe(before);
         Thread.Sleep(2100);
         var back = DateTimeOffset.UtcNow;
-        Offline(b, false);
+        b.Network(offline: false);
         b.Until(() => b.Says("#waiting", "data-count") == "0", "what waited is not sent");
         b.Says("#waiting").ShouldContain("3 readings that waited are kept");
         var after = Lines(server, 2);
@@ -117,8 +104,7 @@ public sealed class NoNetworkTests
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/4/trace");
         b.Says("#order-column", "data-waits").ShouldBe("false");
         b.Says("#order-column", "data-low").ShouldBe("false");
-        b.Driver.ExecuteCdpCommand("Network.enable", []);
-        Offline(b, true);
+        b.Network(offline: true);
         b.Driver.FindElement(OpenQA.Selenium.By.Id("text")).SendKeys("VAC F1.1 = 230V\n");
         b.Until(() => b.Driver.FindElement(OpenQA.Selenium.By.Id("not-sent")).Displayed, "nothing is said");
         b.Says("#waiting", "data-count").ShouldBe("0");

@@ -9,7 +9,7 @@ namespace Zoltric.Web.Tests;
 /// </summary>
 public class OldVersionTests
 {
-    private static string Asset(string name) => Path.Combine(AppContext.BaseDirectory, "Assets", name);
+    internal static string Asset(string name) => Path.Combine(AppContext.BaseDirectory, "Assets", name);
 
     [Fact]
     public void A_database_of_version_0_10_opens_with_its_jobs()

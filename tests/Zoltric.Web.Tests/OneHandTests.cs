@@ -49,17 +49,7 @@ public sealed class OneHandTests
     {
         using var server = new ServerProcess();
         using var b = OpenJob(server, "brush does not turn");
-        b.Driver.ExecuteCdpCommand("Network.enable", []);
-        b.Driver.ExecuteCdpCommand(
-            "Network.emulateNetworkConditions",
-            new Dictionary<string, object?>
-            {
-                ["offline"] = false,
-                ["latency"] = 400,
-                ["downloadThroughput"] = -1,
-                ["uploadThroughput"] = -1,
-            }
-        );
+        b.Network(latency: 400);
         var before = Lines(b);
         // The order as it stood, to be posted once more as a phone does that heard no answer.
         var again = (string)

@@ -10,14 +10,16 @@ namespace Zoltric.Web.Tests;
 /// stop.</summary>
 public sealed class UpkeepTests
 {
-    private static string Asset(string name) => Path.Combine(AppContext.BaseDirectory, "Assets", name);
-
     private static string Get(ServerProcess server, string path) =>
         server.Client.GetStringAsync(path, TestContext.Current.CancellationToken).Result;
 
     private static void Import(ServerProcess server)
     {
-        using var file = new StringContent(File.ReadAllText(Asset("version-0.10-job.json")), Encoding.UTF8, "application/json");
+        using var file = new StringContent(
+            File.ReadAllText(OldVersionTests.Asset("version-0.10-job.json")),
+            Encoding.UTF8,
+            "application/json"
+        );
         using var answer = server.Client.PostAsync("/api/v1/jobs/import", file).Result;
         ((int)answer.StatusCode).ShouldBe(201);
     }
@@ -49,7 +51,7 @@ public sealed class UpkeepTests
         Get(server, "/api/v1/jobs/2/export").ShouldContain("lines");
         Restore(server, copy).ShouldNotBe(0, "a server has the file in hand");
         server.Kill();
-        Restore(server, Asset("version-0.10-job.json")).ShouldNotBe(0, "that is no database");
+        Restore(server, OldVersionTests.Asset("version-0.10-job.json")).ShouldNotBe(0, "that is no database");
         Restore(server, copy).ShouldBe(0);
         server.Start();
         Get(server, "/api/v1/jobs/1/export").ShouldContain("lines");
@@ -87,9 +89,9 @@ public sealed class UpkeepTests
     [Fact]
     public void A_file_of_an_older_shape_is_kept_before_it_is_changed()
     {
-        using var server = ServerProcess.On(Asset("version-0.10.sqlite"));
+        using var server = ServerProcess.On(OldVersionTests.Asset("version-0.10.sqlite"));
         var kept = Directory.GetFiles(Path.GetDirectoryName(server.Data)!, "*.before-*").ShouldHaveSingleItem();
-        using var was = new SqliteConnection($"Data Source={Asset("version-0.10.sqlite")};Mode=ReadOnly");
+        using var was = new SqliteConnection($"Data Source={OldVersionTests.Asset("version-0.10.sqlite")};Mode=ReadOnly");
         using var now = new SqliteConnection($"Data Source={kept};Mode=ReadOnly");
         Tables(now).ShouldBe(Tables(was));
 

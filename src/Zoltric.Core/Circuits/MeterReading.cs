@@ -36,7 +36,7 @@ public sealed record MeterReading(double? Value, Dimension Dimension, string Tex
     /// </summary>
     public double Often { get; init; }
 
-    /// <summary>How widely that strays, as a standard deviation of the logarithm; 0 where <see cref="Often"/> is.</summary>
+    /// <summary>How widely that strays, as a standard deviation of the logarithm; says nothing where <see cref="Often"/> is 0.</summary>
     public double OftenLogSpread { get; init; }
 
     /// <summary>The part that does not: what modules drive a bus to, same unit as the value.</summary>

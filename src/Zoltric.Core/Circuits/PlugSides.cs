@@ -39,15 +39,15 @@ public static class PlugSides
     public static IReadOnlyList<Terminal> ToSideOf(Circuit circuit, IReadOnlyList<Terminal> pins)
     {
         ArgumentNullException.ThrowIfNull(pins);
-        var first = IsFirstSide(circuit, pins[0]);
-        return
-        [
-            .. pins.Select(p => IsFirstSide(circuit, p) == first ? p : p with { Name = p.Name[..^1] + (p.Name[^1] == 'a' ? 'b' : 'a') }),
-        ];
+        var (first, turned) = (IsFirstSide(circuit, pins[0]), TurnedPins(circuit));
+        return [.. pins.Select(p => p with { Name = HalfOn(first, p.Name[..^1], turned.Contains((p.Tag, p.Name[..^1]))) })];
     }
 
+    /// <summary>The half of a pin on a side: a is the first one's, except for pins that the paths run through the other way.</summary>
+    internal static string HalfOn(bool first, string pin, bool turned) => pin + (first != turned ? "a" : "b");
+
     private static bool IsFirstSide(Circuit circuit, Terminal half) =>
-        half.Name.EndsWith('a') != TurnedPins(circuit).Contains((half.Tag, half.Name[..^1]));
+        HalfOn(true, half.Name[..^1], TurnedPins(circuit).Contains((half.Tag, half.Name[..^1]))) == half.Name;
 
     private static HashSet<(string, string)> Find(Circuit circuit)
     {

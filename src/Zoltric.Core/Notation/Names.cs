@@ -115,10 +115,8 @@ internal sealed class Names(
         var part = parts[t.Tag];
         if (part.Sides is var (first, second) && (side.Text == first || side.Text == second))
         {
-            // Half a is the first side, except for pins that the paths run through the other way.
             var number = t.Name.TrimEnd('a', 'b');
-            var turned = _turned.Value.Contains((t.Tag, number));
-            return t with { Name = number + (side.Text == first != turned ? "a" : "b") };
+            return t with { Name = PlugSides.HalfOn(side.Text == first, number, _turned.Value.Contains((t.Tag, number))) };
         }
         return side.Text switch
         {

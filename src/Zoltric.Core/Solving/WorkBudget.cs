@@ -15,7 +15,6 @@ public sealed class WorkBudget
     public const long UsualSteps = 10_000_000;
 
     private static readonly AsyncLocal<WorkBudget?> Ambient = new();
-    private static long _all;
     private readonly long _most;
     private readonly CancellationToken _gone;
     private long _spent;
@@ -25,8 +24,8 @@ public sealed class WorkBudget
     /// <summary>That of the work in hand; null where none was set.</summary>
     internal static WorkBudget? Current => Ambient.Value;
 
-    /// <summary>Steps that this process has spent under budgets.</summary>
-    public static long AllSpent => Interlocked.Read(ref _all);
+    /// <summary>Steps spent so far.</summary>
+    public long Spent => Interlocked.Read(ref _spent);
 
     /// <summary>Cores that it may use at once; null for all.</summary>
     internal int? Cores { get; }
@@ -35,14 +34,13 @@ public sealed class WorkBudget
     /// <param name="most">Steps; one is a machine made consistent at one instant, more for a large one.</param>
     /// <param name="cores">Cores that it may use at once; null for all.</param>
     /// <param name="gone">Ends the work when nobody waits for it any more.</param>
-    public static void Begin(long most = UsualSteps, int? cores = null, CancellationToken gone = default) =>
+    public static WorkBudget Begin(long most = UsualSteps, int? cores = null, CancellationToken gone = default) =>
         Ambient.Value = new WorkBudget(most, cores, gone);
 
     /// <exception cref="TooMuchWorkException">When more has been spent than there is.</exception>
     /// <exception cref="OperationCanceledException">When nobody waits for it any more.</exception>
     internal void Spend(long steps)
     {
-        Interlocked.Add(ref _all, steps);
         _gone.ThrowIfCancellationRequested();
         if (Interlocked.Add(ref _spent, steps) > _most)
             throw new TooMuchWorkException(

@@ -1,11 +1,13 @@
 using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.RateLimiting;
+using Prometheus;
 using Zoltric.Core.Solving;
 
-namespace Zoltric.Web.Upkeep;
+namespace Zoltric.Web.Api;
 
 /// <summary>
-/// What each request may make this server compute. While technicians are at work a program's request leaves a core free for them; it ends
-/// when the program has gone.
+/// What each request may make this server compute. While technicians are at work heavy work leaves a core free for them; it ends when who
+/// asked for it has gone.
 /// </summary>
 internal static class Governor
 {
@@ -17,21 +19,27 @@ internal static class Governor
         var most = app.Configuration.GetValue<long?>("Zoltric:MostSteps") is { } set and > 0 ? set : WorkBudget.UsualSteps;
         var clock = app.Services.GetRequiredService<TimeProvider>();
         long last = 0;
+        var steps = Metrics.CreateGauge("zoltric_solver_steps", "Steps of the solver since the start.");
         app.Use(
-            (http, next) =>
+            async (http, next) =>
             {
-                var program =
-                    http.Request.Path.StartsWithSegments("/api")
-                    || http.Request.Path.Value?.EndsWith("/ahead", StringComparison.Ordinal) == true;
-                if (!program && http.Request.Path.StartsWithSegments("/jobs"))
+                var heavy = http.GetEndpoint()?.Metadata.GetMetadata<EnableRateLimitingAttribute>()?.PolicyName == HeavyWork.Policy;
+                if (!heavy && http.Request.Path.StartsWithSegments("/jobs"))
                     Interlocked.Exchange(ref last, clock.GetTimestamp());
                 var shared = last != 0 && clock.GetElapsedTime(Interlocked.Read(ref last)) < AtWork;
-                WorkBudget.Begin(
+                var budget = WorkBudget.Begin(
                     most,
-                    program && shared ? Math.Max(1, Environment.ProcessorCount - 1) : null,
-                    program ? http.RequestAborted : CancellationToken.None
+                    heavy && shared ? Math.Max(1, Environment.ProcessorCount - 1) : null,
+                    heavy ? http.RequestAborted : CancellationToken.None
                 );
-                return next();
+                try
+                {
+                    await next(http);
+                }
+                finally
+                {
+                    steps.Inc(budget.Spent);
+                }
             }
         );
     }

@@ -54,6 +54,17 @@ public static class Tls
         );
     }
 
+    /// <summary>The certificate of the workshop's own authority, as phones take it in.</summary>
+    public static void MapTrust(this WebApplication app)
+    {
+        ArgumentNullException.ThrowIfNull(app);
+        if (app.Services.GetService<OwnAuthority>() is { } authority)
+            app.MapGet("/trust/zoltric-workshop.crt", () =>
+                    Results.File(authority.Certificate, "application/x-x509-ca-cert", "zoltric-workshop.crt")
+                )
+                .ExcludeFromDescription();
+    }
+
     /// <summary>The port that speaks https; null where none does.</summary>
     internal static int? Port(HttpContext http) =>
         (http.RequestServices.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()?.Addresses ?? [])

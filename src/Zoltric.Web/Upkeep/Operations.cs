@@ -1,9 +1,7 @@
 using System.Globalization;
 using Prometheus;
 using Serilog;
-using Zoltric.Core.Solving;
 using Zoltric.Store;
-using Zoltric.Web.People;
 
 namespace Zoltric.Web.Upkeep;
 
@@ -62,28 +60,15 @@ public static class Operations
         var bytes = Metrics.CreateGauge("zoltric_store_bytes", "Size of the database and its log.");
         var free = Metrics.CreateGauge("zoltric_disk_free_bytes", "Left on the disk of the database.");
         var ready = Metrics.CreateGauge("zoltric_ready", "1 where a reading could be kept.");
-        var steps = Metrics.CreateGauge("zoltric_solver_steps", "Steps of the solver since the start.");
         var age = Metrics.CreateGauge("zoltric_backup_age_seconds", "Since the last backup; -1 where there is none.");
         Metrics.DefaultRegistry.AddBeforeCollectCallback(() =>
         {
-            steps.Set(WorkBudget.AllSpent);
             bytes.Set(database.Bytes);
             free.Set(database.FreeBytes);
             ready.Set(database.WhyNotReady() is null ? 1 : 0);
             age.Set(backups.All() is [var last, ..] ? (clock.GetUtcNow() - last.At).TotalSeconds : -1);
         });
         app.MapMetrics("/metrics");
-    }
-
-    /// <summary>The certificate of the workshop's own authority, as phones take it in.</summary>
-    public static void MapTrust(this WebApplication app)
-    {
-        ArgumentNullException.ThrowIfNull(app);
-        if (app.Services.GetService<OwnAuthority>() is { } authority)
-            app.MapGet("/trust/zoltric-workshop.crt", () =>
-                    Results.File(authority.Certificate, "application/x-x509-ca-cert", "zoltric-workshop.crt")
-                )
-                .ExcludeFromDescription();
     }
 
     /// <summary>A backup as a file, for whoever looks after the server.</summary>

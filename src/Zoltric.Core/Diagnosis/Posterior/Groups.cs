@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -45,17 +46,14 @@ internal static class Groups
     public static IReadOnlyList<FaultGroup> Form(Weights weights)
     {
         var space = weights.Space;
-        return Enumerable
+        var sites = Enumerable
             .Range(0, space.Suspects.Count)
             .Select(s => (Suspect: s, Share: weights.Weight(s)))
             .GroupBy(x => space.Sites[x.Suspect])
-            .AsParallel()
-            .AsOrdered()
-            .Select(g => Make(weights, g.OrderByDescending(x => x.Share).ToList(), g.Key))
-            // A parallel sort would not keep the order of those that hold the same.
-            .AsSequential()
-            .OrderByDescending(g => g.Share)
             .ToList();
+        var made = new FaultGroup[sites.Count];
+        WorkBudget.For(0, made.Length, i => made[i] = Make(weights, sites[i].OrderByDescending(x => x.Share).ToList(), sites[i].Key));
+        return [.. made.OrderByDescending(g => g.Share)];
     }
 
     private static FaultGroup Make(Weights weights, List<(int Suspect, double Share)> members, RepairSite site)
