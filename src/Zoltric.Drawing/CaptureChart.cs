@@ -8,6 +8,9 @@ namespace Zoltric.Drawing;
 /// <param name="Earlier">True for one that is laid under for comparison: drawn dashed.</param>
 public sealed record ChartTrace(string Name, string Unit, double[] Seconds, double[] Values, bool Earlier = false);
 
+/// <summary>Something done at an instant, s; the chart has its number, in the order of the list.</summary>
+public sealed record ChartMark(double At, string What);
+
 /// <summary>
 /// Captures over time: a panel for each unit, one time below all. Of more instants than there are dots, the lowest and highest of each
 /// column are drawn, so that no dropout is lost. Lines are told by dash and by a label at their end.
@@ -21,12 +24,22 @@ public static class CaptureChart
         Gap = 26,
         Below = 44;
 
+    /// <summary>Numbers of marks that stand close are put into so many rows.</summary>
+    private const int MarkRows = 3;
+
+    /// <summary>A panel spans at least this share of its highest figure: what stands still is a straight line.</summary>
+    private const double LeastSpan = 0.02;
+
+    /// <summary>From so many seconds on a capture is read in minutes, and from so many in hours.</summary>
+    private const double InMinutes = 300,
+        InHours = 10_800;
+
     /// <summary>Less below nothing than this share of the highest is noise and gets no room of its own.</summary>
     private const double NearNothing = 0.04;
 
     private static readonly string[] Dashes = ["", "9 4", "3 3", "12 3 3 3"];
 
-    public static string Svg(IReadOnlyList<ChartTrace> traces)
+    public static string Svg(IReadOnlyList<ChartTrace> traces, IReadOnlyList<ChartMark>? marks = null)
     {
         ArgumentNullException.ThrowIfNull(traces);
         var shown = traces.Where(t => t.Values.Any(double.IsFinite)).ToList();
@@ -48,6 +61,13 @@ public static class CaptureChart
             top += Panel + Gap;
         }
         Times(s, from, to, top - Gap, panels.Count);
+        foreach (var (mark, n) in (marks ?? []).Where(m => m.At >= from && m.At <= to).Select((m, n) => (m, n)))
+        {
+            var x = Left + (to > from ? (mark.At - from) / (to - from) : 0) * (Width - Left - Right);
+            s.Append(CultureInfo.InvariantCulture, $"<line class=\"mark\" x1=\"{x:0.#}\" x2=\"{x:0.#}\" ");
+            s.Append(CultureInfo.InvariantCulture, $"y1=\"10\" y2=\"{top - Gap:0.#}\"/>");
+            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x + 4:0.#}\" y=\"{24 + n % MarkRows * 16}\">{n + 1}</text>");
+        }
         return s.Append("</svg>").ToString();
     }
 
@@ -60,6 +80,8 @@ public static class CaptureChart
             low = 0;
         if (high - low < 1e-9)
             (low, high) = (low - 1, high + 1);
+        if (LeastSpan * Math.Abs(high) - (high - low) is > 0 and var room)
+            (low, high) = (low - room / 2, high + room / 2);
         var step = Step((high - low) / 4);
         (low, high) = (Math.Floor(low / step) * step, Math.Ceiling(high / step) * step);
         double Y(double v) => top + Panel - (v - low) / (high - low) * Panel;
@@ -135,7 +157,11 @@ public static class CaptureChart
 
     private static void Times(StringBuilder s, double from, double to, double y, int panels)
     {
-        var step = Step((to - from) / 6);
+        var (unit, seconds) =
+            to - from > InHours ? ("h", 3600.0)
+            : to - from > InMinutes ? ("min", 60)
+            : ("s", 1);
+        var step = Step((to - from) / seconds / 6) * seconds;
         for (var t = Math.Ceiling(from / step - 1e-9) * step; t <= to + 1e-9 * step; t += step)
         {
             var x = Left + (t - from) / (to - from) * (Width - Left - Right);
@@ -143,10 +169,8 @@ public static class CaptureChart
                 CultureInfo.InvariantCulture,
                 $"<line class=\"grid\" x1=\"{x:0.#}\" x2=\"{x:0.#}\" y1=\"{y - panels * (Panel + Gap) + Gap:0.#}\" y2=\"{y:0.#}\"/>"
             );
-            s.Append(
-                CultureInfo.InvariantCulture,
-                $"<text x=\"{x:0.#}\" y=\"{y + 18:0.#}\" text-anchor=\"middle\">{E(Figure(Math.Abs(t) < 1e-9 * step ? 0 : t, "s"))}</text>"
-            );
+            var said = E(Figure(Math.Abs(t) < 1e-9 * step ? 0 : t / seconds, unit));
+            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x:0.#}\" y=\"{y + 18:0.#}\" text-anchor=\"middle\">{said}</text>");
         }
     }
 

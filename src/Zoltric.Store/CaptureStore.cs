@@ -81,6 +81,23 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
         );
     }
 
+    /// <summary>Puts more of the same in its place: a watch that goes on.</summary>
+    public async Task Replace(long jobId, long id, string name, string channels, string text)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync(
+            "UPDATE capture SET name = @name, channels = @channels, data = @data WHERE id = @id AND job_id = @jobId",
+            new
+            {
+                jobId,
+                id,
+                name,
+                channels,
+                data = Packed(text),
+            }
+        );
+    }
+
     /// <summary>Says of a capture how the machine stood and what its channels lay on; the figures stay as they came.</summary>
     public async Task Say(long jobId, long id, string setup, string channels)
     {

@@ -85,6 +85,7 @@ builder.Services.AddSingleton(
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddHostedService<FirstReading>();
 builder.Services.AddSingleton<MeterSessions>();
+builder.Services.AddSingleton<WatchSessions>();
 builder.Services.AddSingleton<SimulatedBench>();
 builder.Services.AddScoped<JobDesk>();
 builder.Services.AddScoped<Learning>();

@@ -291,8 +291,6 @@ public static class FaultCatalogue
                 return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
             case FaultEffect.Short:
                 return (Shorts(part.Model.Links.Sum(l => l.Ohms), 0.02, 0.3), true);
-            case FaultEffect.Closed when mode.Value is not null:
-                return ([mode.DefaultValue ?? 0.05], false);
             case FaultEffect.Emf e:
                 var emf = ((Link.Source)part.Model.Links[e.Link]).Emf;
                 return ([.. new[] { 0.1, 0.3, 0.5, 0.6, 0.7, 0.76, 0.82, 0.87, 0.91 }.Select(f => f * emf)], true);

@@ -9,6 +9,9 @@ public enum MeterFunction
     AcVolts,
     Ohms,
     Continuity,
+
+    /// <summary>With the leads in the amps sockets. A hand turns the dial there and nothing else does.</summary>
+    DcAmps,
 }
 
 /// <summary>Dials and probes.</summary>
@@ -36,7 +39,12 @@ public static class MeterFunctions
 
     /// <summary>What the dial reads in.</summary>
     public static Dimension Reads(this MeterFunction function) =>
-        function is MeterFunction.DcVolts or MeterFunction.AcVolts ? Dimension.Volt : Dimension.Ohm;
+        function switch
+        {
+            MeterFunction.DcVolts or MeterFunction.AcVolts => Dimension.Volt,
+            MeterFunction.DcAmps => Dimension.Ampere,
+            _ => Dimension.Ohm,
+        };
 
     /// <summary>As it stands on the dial.</summary>
     public static string Spoken(this MeterFunction function) =>
@@ -45,6 +53,7 @@ public static class MeterFunctions
             MeterFunction.DcVolts => "DC volts",
             MeterFunction.AcVolts => "AC volts",
             MeterFunction.Ohms => "ohms",
+            MeterFunction.DcAmps => "DC amps",
             _ => "continuity",
         };
 }

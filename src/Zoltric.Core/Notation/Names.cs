@@ -102,7 +102,9 @@ internal sealed class Names(
             at,
             name.Length == 0 ? $"{tag} has more than one terminal." : $"{tag} has no terminal {NotationTokenizer.Clip(name)}.",
             $"one of {all}",
-            known is null ? $"it has {all}" : $"did you mean {tag}.{known}?"
+            Circuits.Kinds.Relay.LacksDin(part, name) ? $"for A1, A2, 11, 12, 14 … write “din” on the line of {tag}"
+                : known is null ? $"it has {all}"
+                : $"did you mean {tag}.{known}?"
         );
     }
 

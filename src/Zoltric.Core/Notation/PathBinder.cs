@@ -125,6 +125,14 @@ internal sealed partial class PathBinder(SheetDraft sheet)
                 id = word;
             else if (ManyZeros().Match(word) is { Success: true } zeros)
                 size = new Quantity(1 - int.Parse(zeros.Groups[1].Value, CultureInfo.InvariantCulture), Dimension.WireGauge);
+            else if (word.All(char.IsAsciiDigit))
+                throw Names.Fail(
+                    line,
+                    at,
+                    $"{NotationTokenizer.Clip(word)} is neither a size nor a length.",
+                    "a wire's number, size or length with its unit",
+                    $"a wire's number begins with w: w{word}"
+                );
             else if (QuantityText.LooksNumeric(word))
             {
                 var q = SheetValues.Quantity(at, line, Dimension.SquareMillimetre, Dimension.WireGauge, Dimension.Metre, Dimension.Celsius);

@@ -21,7 +21,8 @@ internal static class SheetValues
     {
         var names = new List<string>();
         foreach (var d in allowed)
-            names.Add(QuantityText.Say(d));
+            if (QuantityText.Say(d) is var name && !names.Contains(name))
+                names.Add(name);
         return string.Join(" or ", names);
     }
 

@@ -10,7 +10,8 @@ namespace Zoltric.Core.Simulation;
 /// the tips shows what a real one would, on whatever function it stands. Safe to use from several threads.
 /// </summary>
 /// <param name="hidden">None for a sound machine.</param>
-public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidden)
+/// <param name="clock">Its own time, s: modules fall asleep by it. Null for one that is looked at the moment it was set.</param>
+public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidden, Func<double>? clock = null)
 {
     private readonly Lock _gate = new();
     private OperatingPoint? _settled;
@@ -31,6 +32,9 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
         {
             if (!setup.Equals(Setup))
                 (_settled, _open) = (null, null);
+            // What only parts or bridges something wakes nothing; a control that is moved does.
+            if (!setup.Steps.SelectMany(s => s).SequenceEqual(Setup.Steps.SelectMany(s => s)))
+                Wake();
             Setup = setup;
         }
     }
@@ -40,7 +44,46 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         ArgumentNullException.ThrowIfNull(probe);
         lock (_gate)
-            Tips = Ends(probe) is null ? null : probe;
+            Tips = Ends(probe) is null && probe is not (Probe.Amps or Probe.Clamp) ? null : probe;
+    }
+
+    /// <summary>Somebody touches it: a door, the key. What sleeps is awake again, and its time begins anew.</summary>
+    public void Wake()
+    {
+        lock (_gate)
+            (_since, _settled, _open) = (clock?.Invoke() ?? 0, null, null);
+    }
+
+    private double _since = clock?.Invoke() ?? 0;
+    private double _asleepFrom;
+
+    /// <summary>Amps as a meter in series or a clamp would have them, by what is awake now.</summary>
+    private MeterReading? Drawn(Probe probe)
+    {
+        if (_amps is { } known && known.Setup.Equals(Timed()) && known.Probe.Equals(probe))
+            return known.Shown;
+        var shown = Meter.Read(machine, new Test(Timed(), probe), _hidden);
+        _amps = (Timed(), probe, shown);
+        return shown.Refused ? null : shown;
+    }
+
+    private (Setup Setup, Probe Probe, MeterReading Shown)? _amps;
+
+    private readonly double[] _sleeps =
+    [
+        .. machine.Circuit.Parts.SelectMany(p => p.ModuleLines.OfType<ModuleLine.Sleeps>()).Select(s => s.AfterSeconds).Distinct().Order(),
+    ];
+
+    /// <summary>The setup, with as much waited as has put another module to sleep.</summary>
+    private Setup Timed()
+    {
+        if (clock is null)
+            return Setup;
+        var waited = clock() - _since;
+        var past = _sleeps.LastOrDefault(s => s <= waited);
+        if (past != _asleepFrom)
+            (_asleepFrom, _settled, _open) = (past, null, null);
+        return past > Setup.AfterSeconds ? Setup with { AfterSeconds = past } : Setup;
     }
 
     public void LiftTips()
@@ -57,7 +100,9 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         lock (_gate)
         {
-            if (Tips is null || Ends(Tips) is not { } ends)
+            if (Tips is Probe.Amps or Probe.Clamp)
+                return function == MeterFunction.DcAmps ? Drawn(Tips) : null;
+            if (Tips is null || function == MeterFunction.DcAmps || Ends(Tips) is not { } ends)
                 return null;
             var instruments = new Instruments(Settled(), false);
             var shown =
@@ -67,6 +112,18 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
                     )
                     : instruments.Ohms(new Across("tips", ends.P, ends.Q ?? new ProbePoint(Circuit.ReferencePoint)));
             return shown.Refused ? null : shown;
+        }
+    }
+
+    /// <summary>The same machine, as it stands now, with a second pair of tips on it.</summary>
+    public SimulatedMachine With(Probe tips)
+    {
+        lock (_gate)
+        {
+            var second = new SimulatedMachine(machine, _hidden);
+            second.Stand(Timed());
+            second.Touch(tips);
+            return second;
         }
     }
 
@@ -104,10 +161,11 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     /// </summary>
     private OperatingPoint Settled()
     {
+        var setup = Timed();
         var opens = _comesAndGoes.Length > 0 && _comesAndGoes.Any(f => IsMoved(f.Target)) && ++_looks % 3 == 0;
         return opens
-            ? _open ??= machine.Run(Setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
-            : _settled ??= machine.Run(Setup, [.. _hidden.Except(_comesAndGoes)]);
+            ? _open ??= machine.Run(setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
+            : _settled ??= machine.Run(setup, [.. _hidden.Except(_comesAndGoes)]);
     }
 
     private readonly Fault[] _comesAndGoes = [.. hidden.Where(f => f.Kind == FaultKind.Intermittent)];

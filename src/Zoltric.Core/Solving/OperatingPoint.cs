@@ -428,6 +428,9 @@ public sealed class OperatingPoint
     /// <summary>True when a fuse went by the repeated strokes of a chatter. How many strokes it takes is not computed.</summary>
     public bool BlewWhileChattering => State.BlewInStrokes;
 
+    /// <summary>Of a machine that chatters: the other end of its round, between which and this one its volts go; else null.</summary>
+    internal OperatingPoint? OtherEnd { get; set; }
+
     /// <summary>Tags of coils that never came to rest.</summary>
     public IReadOnlyList<string> Chattering => Tags(State.Chatters);
 

@@ -51,8 +51,20 @@ internal sealed class Settling(
             state.Move(control, machine.Circuit.Controls[control].IndexOf(move.Position));
     }
 
-    /// <summary>The machine as it rests; nothing is settled after it.</summary>
-    public OperatingPoint Result() => _instant.Result();
+    /// <summary>The machine as it rests, and where it chatters also the other end of its round; nothing is settled after it.</summary>
+    public OperatingPoint Result()
+    {
+        var rests = _instant.Result();
+        if (_otherEnd is null || rests.Chattering.Count == 0)
+            return rests;
+        var other = new InstantSolution(machine, network, faults, _otherEnd, leads, vary);
+        other.Solve();
+        rests.OtherEnd = other.Result();
+        return rests;
+    }
+
+    /// <summary>Where the machine goes round and never rests: the state on the way that differs most from the one kept.</summary>
+    private MachineState? _otherEnd;
 
     public void Settle()
     {
@@ -282,6 +294,7 @@ internal sealed class Settling(
     {
         var start = Configuration(left);
         var takes = new double[left.Length];
+        var (kept, most) = (state.Clone(), 0);
         for (var n = 0; n < MostSwitchings; n++)
         {
             var soonest = double.PositiveInfinity;
@@ -301,6 +314,8 @@ internal sealed class Settling(
             }
             _instant.Solve();
             NoteOverloads(ref overloads!);
+            if (Enumerable.Range(0, left.Length).Count(i => state.Held(i) != kept.Held(i)) is var apart && apart > most)
+                (_otherEnd, most) = (state.Clone(), apart);
             for (var i = 0; i < left.Length; i++)
             {
                 if (Wants(i) == state.Held(i))

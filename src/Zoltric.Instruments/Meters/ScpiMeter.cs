@@ -41,6 +41,8 @@ public sealed class ScpiMeter : IAsyncDisposable
     /// <exception cref="InstrumentException">When it will not.</exception>
     public async Task Select(MeterFunction function, CancellationToken stop)
     {
+        if (function == MeterFunction.DcAmps)
+            throw new InstrumentException("Leads go into the amps sockets by hand, and the dial with them.");
         Function = null;
         await _link.Send(
             function switch
@@ -97,6 +99,7 @@ public sealed class ScpiMeter : IAsyncDisposable
             "VOLT:AC" => MeterFunction.AcVolts,
             "RES" => MeterFunction.Ohms,
             "CONT" => MeterFunction.Continuity,
+            "CURR" or "CURR:DC" => MeterFunction.DcAmps,
             _ => null,
         };
     }

@@ -78,6 +78,8 @@ public sealed class ScpiMeterStandIn(Func<SimulatedMachine?> machine, int port =
             [_, var v, "AC"] when Is(v, "VOLTage") => MeterFunction.AcVolts,
             [_, var r] when Is(r, "RESistance") => MeterFunction.Ohms,
             [_, var c] when Is(c, "CONTinuity") => MeterFunction.Continuity,
+            [_, var i] when Is(i, "CURRent") => MeterFunction.DcAmps,
+            [_, var i, "DC"] when Is(i, "CURRent") => MeterFunction.DcAmps,
             _ => null,
         };
 
@@ -87,6 +89,7 @@ public sealed class ScpiMeterStandIn(Func<SimulatedMachine?> machine, int port =
             MeterFunction.DcVolts => "VOLT",
             MeterFunction.AcVolts => "VOLT:AC",
             MeterFunction.Ohms => "RES",
+            MeterFunction.DcAmps => "CURR",
             _ => "CONT",
         };
 
@@ -94,14 +97,24 @@ public sealed class ScpiMeterStandIn(Func<SimulatedMachine?> machine, int port =
     {
         await Task.Delay(Pace, Stopped);
         var function = Function;
-        var shown = machine()?.Shows(function);
+        var there = machine();
+        // A clamp gives volts, whatever it goes round.
+        var clamped = function == MeterFunction.DcVolts && there?.Tips is Probe.Clamp;
+        var shown = there?.Shows(clamped ? MeterFunction.DcAmps : function);
+        if (clamped && shown?.Value is { } amps)
+            shown = shown with { Value = amps * ScpiDigitizerStandIn.ClampVoltsPerAmp, Dimension = Dimension.Volt };
         lock (Gate)
         {
+            if (shown is null && function == MeterFunction.DcAmps)
+                return Number(0);
             if (shown is null)
                 return function.Reads() == Dimension.Ohm ? Overload : Number(StrayVolts * _random.NextDouble());
             if (shown.Value is not { } value)
                 return Overload;
-            var digit = function.Reads() == Dimension.Ohm ? 0.01 : 0.0005;
+            var digit =
+                function.Reads() == Dimension.Ohm ? 0.01
+                : clamped ? 0.00002
+                : 0.0005;
             return Number(value * (1 + Unrest * (2 * _random.NextDouble() - 1)) + digit * (2 * _random.NextDouble() - 1));
         }
     }

@@ -2,25 +2,33 @@ using Zoltric.Web.Instruments;
 
 namespace Zoltric.Web.Api;
 
-/// <summary>Sends what the meter of a job shows to every screen that watches: a stream of server-sent events, one a reading.</summary>
+/// <summary>Sends what the meter of a job shows to every screen that follows: a stream of server-sent events, one a reading.</summary>
 internal static class MeterLive
 {
-    public static void MapMeterLive(this WebApplication app) =>
+    public static void MapMeterLive(this WebApplication app)
+    {
         app.MapGet("/jobs/{id:long}/meter/live", (long id, MeterSessions sessions, IHostApplicationLifetime life, CancellationToken gone) =>
                 sessions.Of(id) is { } session
-                    ? TypedResults.ServerSentEvents(Shown(session, life.ApplicationStopping, gone), eventType: "shown")
+                    ? TypedResults.ServerSentEvents(Until(session.Watch, life.ApplicationStopping, gone), eventType: "shown")
                     : Results.NotFound()
             )
             .ExcludeFromDescription();
+        app.MapGet("/jobs/{id:long}/watch/live", (long id, WatchSessions sessions, IHostApplicationLifetime life, CancellationToken gone) =>
+                sessions.Of(id) is { } session
+                    ? TypedResults.ServerSentEvents(Until(session.Watch, life.ApplicationStopping, gone), eventType: "shown")
+                    : Results.NotFound()
+            )
+            .ExcludeFromDescription();
+    }
 
-    private static async IAsyncEnumerable<MeterShown> Shown(
-        MeterSession session,
+    private static async IAsyncEnumerable<T> Until<T>(
+        Func<CancellationToken, IAsyncEnumerable<T>> watch,
         CancellationToken stopping,
         [System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone
     )
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, gone);
-        await foreach (var shown in session.Watch(either.Token))
+        await foreach (var shown in watch(either.Token))
             yield return shown;
     }
 }

@@ -1,7 +1,9 @@
 using System.Globalization;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Notation;
+using Zoltric.Drawing;
 using Zoltric.Instruments.Captures;
 using Zoltric.Store;
 
@@ -10,7 +12,15 @@ namespace Zoltric.Web.Instruments;
 /// <summary>What is said of one channel.</summary>
 /// <param name="On">The probe it lay on, as in a reading line: <c>V T1.1</c>, <c>clamp w13</c>; empty where it is not said.</param>
 /// <param name="Per">What one unit of the file stands for: 10 for a clamp of 100 mV an ampere.</param>
-public sealed record ChannelSaid(string Name, string On, double Per);
+public sealed record ChannelSaid(string Name, string On, double Per)
+{
+    /// <summary>What was done while it was watched; null where nobody said so.</summary>
+    [JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)]
+    public IReadOnlyList<SaidMark>? Marks { get; init; }
+}
+
+/// <summary>Something done at an instant of a capture, s.</summary>
+public sealed record SaidMark(double At, string What);
 
 /// <summary>A figure of a capture that can be kept as a reading.</summary>
 public sealed record CaptureLine(string Line, string Says);
@@ -25,6 +35,11 @@ public sealed class KeptCapture
     public CaptureRow Row { get; }
     public Capture Capture { get; }
     public IReadOnlyList<ChannelSaid> Said { get; }
+
+    /// <summary>What was done while it was watched.</summary>
+    public IReadOnlyList<SaidMark> Marks => [.. Said.SelectMany(s => s.Marks ?? [])];
+
+    public IReadOnlyList<ChartMark> ChartMarks => [.. Marks.Select(m => new ChartMark(m.At, m.What))];
 
     /// <summary>Null where the file cannot be read any more.</summary>
     public static KeptCapture? Of(CaptureRow row, string text)
@@ -54,7 +69,9 @@ public sealed class KeptCapture
         try
         {
             var said = JsonSerializer.Deserialize<List<ChannelSaid?>>(channels, Json) ?? [];
-            return said.TrueForAll(s => s is { Name: not null, On: not null }) ? [.. said.OfType<ChannelSaid>()] : [];
+            return said.TrueForAll(s => s is { Name: not null, On: not null } && s.Marks?.All(m => m is { What: not null }) != false)
+                ? [.. said.OfType<ChannelSaid>()]
+                : [];
         }
         catch (JsonException)
         {

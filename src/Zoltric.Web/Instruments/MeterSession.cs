@@ -19,9 +19,6 @@ namespace Zoltric.Web.Instruments;
 /// </summary>
 public sealed class MeterSession : IAsyncDisposable
 {
-    /// <summary>What waits for a screen that does not take it; the oldest goes first.</summary>
-    private const int MostWaiting = 64;
-
     private static readonly TimeSpan Again = TimeSpan.FromSeconds(1);
 
     private readonly long _job;
@@ -31,8 +28,7 @@ public sealed class MeterSession : IAsyncDisposable
     private readonly TimeProvider _clock;
     private readonly CancellationTokenSource _stop = new();
     private readonly Channel<Key> _keys = Channel.CreateBounded<Key>(4);
-    private readonly Lock _gate = new();
-    private readonly List<Channel<MeterShown>> _screens = [];
+    private readonly Screens<MeterShown> _screens = new(MeterShown.Nothing);
     private readonly Task _running;
     private readonly Stack<long> _kept = new();
 
@@ -72,7 +68,7 @@ public sealed class MeterSession : IAsyncDisposable
 
     public string Address => _address.ToString()!;
 
-    public MeterShown Shown { get; private set; } = MeterShown.Nothing;
+    public MeterShown Shown => _screens.Shown;
 
     public bool Ended => _running.IsCompleted;
 
@@ -80,42 +76,7 @@ public sealed class MeterSession : IAsyncDisposable
     public void Press(Key key) => _keys.Writer.TryWrite(key);
 
     /// <summary>Everything shown from now on, until the session ends or the screen goes.</summary>
-    public async IAsyncEnumerable<MeterShown> Watch([System.Runtime.CompilerServices.EnumeratorCancellation] CancellationToken gone)
-    {
-        var screen = Channel.CreateBounded<MeterShown>(
-            new BoundedChannelOptions(MostWaiting) { FullMode = BoundedChannelFullMode.DropOldest }
-        );
-        lock (_gate)
-        {
-            screen.Writer.TryWrite(Shown);
-            if (Ended)
-                screen.Writer.TryComplete();
-            _screens.Add(screen);
-        }
-        try
-        {
-            while (await More(screen.Reader, gone))
-            while (screen.Reader.TryRead(out var shown))
-                yield return shown;
-        }
-        finally
-        {
-            lock (_gate)
-                _screens.Remove(screen);
-        }
-    }
-
-    private static async Task<bool> More(ChannelReader<MeterShown> screen, CancellationToken gone)
-    {
-        try
-        {
-            return await screen.WaitToReadAsync(gone);
-        }
-        catch (OperationCanceledException)
-        {
-            return false;
-        }
-    }
+    public IAsyncEnumerable<MeterShown> Watch(CancellationToken gone) => _screens.Watch(gone);
 
     private async Task Run()
     {
@@ -166,9 +127,7 @@ public sealed class MeterSession : IAsyncDisposable
         {
             if (meter is not null)
                 await meter.DisposeAsync();
-            lock (_gate)
-                foreach (var screen in _screens)
-                    screen.Writer.TryComplete();
+            _screens.End();
         }
     }
 
@@ -326,8 +285,8 @@ public sealed class MeterSession : IAsyncDisposable
     private string SayNow =>
         _trace?.Stage switch
         {
-            HandsFreeStage.TipsOff =>
-                $"Tips off the machine. The meter then goes to {_trace.Wanted?.Spoken()}. Set: {_setup}. Then the pedal.",
+            HandsFreeStage.TipsOff => (_dial == MeterFunction.DcAmps ? "Leads out of the amps sockets, into the volts sockets. " : "")
+                + $"Tips off the machine. The meter then goes to {_trace.Wanted?.Spoken()}. Set: {_setup}. Then the pedal.",
             HandsFreeStage.SetMachine => $"Set: {_setup}. Then the pedal.",
             HandsFreeStage.Confirm when _trace.IsLastPoint =>
                 "The same as at the last point. If the tips are on the new one: pedal keeps it.",
@@ -340,9 +299,8 @@ public sealed class MeterSession : IAsyncDisposable
 
     private void Show(string figure, string stage, string say, bool jumped = false)
     {
-        lock (_gate)
-        {
-            Shown = new MeterShown(
+        _screens.Show(
+            new MeterShown(
                 figure,
                 stage,
                 say,
@@ -352,10 +310,8 @@ public sealed class MeterSession : IAsyncDisposable
                 Meter,
                 jumped,
                 _clock.GetUtcNow().ToUnixTimeMilliseconds()
-            );
-            foreach (var screen in _screens)
-                screen.Writer.TryWrite(Shown);
-        }
+            )
+        );
     }
 
     public async ValueTask DisposeAsync()

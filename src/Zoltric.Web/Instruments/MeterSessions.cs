@@ -33,6 +33,9 @@ public sealed class MeterSessions(IServiceScopeFactory scopes, TimeProvider cloc
         }
     }
 
+    /// <summary>Who reads by the meter of an address just now; null for nobody.</summary>
+    public string? Reads(string address) => _open.Values.FirstOrDefault(s => !s.Ended && s.Address == address)?.Who;
+
     public async Task Stop(long job)
     {
         if (_open.TryRemove(job, out var session))

@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Simulation;
 using Zoltric.Instruments.StandIns;
 using Zoltric.Web.Jobs;
@@ -13,6 +14,7 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
 {
     private readonly Lock _gate = new();
     private ScpiMeterStandIn? _meter;
+    private ScpiMeterStandIn? _supply;
     private ScpiDigitizerStandIn? _digitizer;
     private Watch? _watch;
     private (long Job, SimulatedMachine Machine, string Fault)? _on;
@@ -26,8 +28,57 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
         get
         {
             lock (_gate)
-                return (_meter ??= new ScpiMeterStandIn(() => _on?.Machine)).Address;
+                return Meter.Address;
         }
+    }
+
+    private ScpiMeterStandIn Meter => _meter ??= new ScpiMeterStandIn(() => _on?.Machine);
+
+    private ScpiMeterStandIn Supply =>
+        _supply ??= new ScpiMeterStandIn(() =>
+        {
+            if (_on?.Machine is not { } machine || machine.Circuit.Sources.FirstOrDefault() is not { Model: var model, Tag: var tag })
+                return null;
+            // A second meter of its own, on the posts, which are looked at as the machine stands.
+            if (model.Terminals is not ["+", "-", ..])
+                return null;
+            return machine.With(new Probe.Volts(new Terminal(tag, "+"), new Terminal(tag, "-")));
+        });
+
+    /// <summary>Where its second meter is reached, which lies on the posts of the supply.</summary>
+    public string SupplyAddress
+    {
+        get
+        {
+            lock (_gate)
+                return Supply.Address;
+        }
+    }
+
+    /// <summary>
+    /// Puts the machine of a job on the bench to be watched for long: the meter lies where the plan says, its dial turned as by hand, and
+    /// the machine's time goes so many times faster than the clock's.
+    /// </summary>
+    public bool TakeForWatch(JobView view, WatchPlan plan, TimeProvider clock, double speed)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(clock);
+        if (Faults(view) is not [var hidden, ..])
+            return false;
+        var began = clock.GetTimestamp();
+        var machine = new SimulatedMachine(view.Sheet.Machine, hidden.Faults, () => clock.GetElapsedTime(began).TotalSeconds * speed);
+        machine.Stand(plan.Test.Setup);
+        machine.Touch(plan.Test.Probe);
+        lock (_gate)
+        {
+            _on = (view.Job.Id, machine, hidden.Words);
+            Meter.Function =
+                plan.ShownIn == "V" ? MeterFunction.DcVolts
+                : plan.Test.Probe.Dimension == Dimension.Ampere ? MeterFunction.DcAmps
+                : MeterFunction.Ohms;
+        }
+        return true;
     }
 
     /// <summary>Where its instrument for waveforms is reached.</summary>
@@ -100,6 +151,8 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
     {
         if (_meter is not null)
             await _meter.DisposeAsync();
+        if (_supply is not null)
+            await _supply.DisposeAsync();
         if (_digitizer is not null)
             await _digitizer.DisposeAsync();
     }

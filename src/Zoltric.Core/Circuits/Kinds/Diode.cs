@@ -6,6 +6,9 @@ public sealed class Diode : PartKind
     public override string Word => "diode";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere];
 
+    /// <summary>What a meter finds on a diode that has broken down, from a dead short up, Ω; estimate.</summary>
+    private static readonly double[] ShortedOhms = [Defaults.DiodeOhms, 0.4, 3];
+
     public override PartModel Describe(Part part) =>
         new()
         {
@@ -15,7 +18,12 @@ public sealed class Diode : PartKind
             Faults =
             [
                 new("open", new FaultEffect.Open(0), 2),
-                new("shorted", new FaultEffect.Closed(0), 2) { Value = Dimension.Ohm, DefaultValue = Defaults.DiodeOhms },
+                new("shorted", new FaultEffect.Short(0, 0), 2)
+                {
+                    Value = Dimension.Ohm,
+                    DefaultValue = Defaults.DiodeOhms,
+                    Values = ShortedOhms,
+                },
                 new("resists", new FaultEffect.Series(0), 0.3) { Value = Dimension.Ohm },
             ],
         };

@@ -28,5 +28,12 @@ public sealed class Relay : CoilDevice
             ? Enumerable.Range(1, 4).SelectMany(p => new[] { ($"{p}1", $"{p}4", true), ($"{p}1", $"{p}2", false) }).ToList()
             : [("30", "87", true), ("30", "87a", false)];
 
+    /// <summary>True where a relay or timer of road-vehicle terminals is asked for one of the industrial ones.</summary>
+    internal static bool LacksDin(Part part, string name) =>
+        part.Kind is CoilDevice
+        && CoilOf(part).First == "86"
+        && part.Model.Terminals.Contains("86")
+        && (name is "A1" or "A2" || name is [>= '1' and <= '4', '1' or '2' or '4']);
+
     private static bool IsIndustrial(Part part) => part.Has("din") || part.Has(Latching);
 }

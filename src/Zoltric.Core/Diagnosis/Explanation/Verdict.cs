@@ -68,7 +68,7 @@ internal sealed class Judge(Belief belief)
                 continue;
             var fits =
                 dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
-                : near ? Math.Abs(x.Mean - h) <= Math.Max(0.1 * _nominal - Math.Abs(h), 0.5 * Math.Abs(h))
+                : near ? Math.Abs(x.Mean - h) <= Math.Max(NothingShare * _nominal, 0.5 * Math.Abs(h))
                 : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
             if (fits)
                 values.Add((x.Mean, p.Weight, p));
@@ -108,6 +108,12 @@ internal sealed class Judge(Belief belief)
             return OfWinding(test, healthyShown, healthy, h + half);
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }
+
+    /// <summary>
+    /// Where a sound machine has next to nothing, suspects that have more than this share of nominal volts do not excuse it: two readings
+    /// of one bad ground would call each other good. Estimate.
+    /// </summary>
+    private const double NothingShare = 0.02;
 
     /// <summary>How far volts stray for what lies between the posts and the point, as a share; estimate.</summary>
     private const double BesideSupply = 0.015;
@@ -255,11 +261,19 @@ internal sealed class Judge(Belief belief)
     private static bool IsHealthy(ReadingResult.Number read, HealthyBand healthy) =>
         read.Dimension == Dimension.Volt && healthy is { Low: > 0 and var low, High: { } high } && read.Value >= low && read.Value <= high;
 
-    private static Judgement Compare(Reading reading, Expected e)
+    private Judgement Compare(Reading reading, Expected e)
     {
         var result = reading.Result!;
         switch (result)
         {
+            // Below nothing by more than a sound machine is above or below it: what is lost on the way home, or the tips the other way
+            // round.
+            case ReadingResult.Number { Dimension: Dimension.Volt, Value: < 0 and var below }
+                when e.GoodSoFar is { } none
+                    && Math.Abs(none.Nominal) < NothingShare * _nominal
+                    && below < none.Low
+                    && -below > Math.Max(none.High, -none.Low):
+                return Judgement.High;
             // No beep is more ohms, a beep fewer.
             case ReadingResult.Word w when reading.Test.Probe is Probe.Beep:
                 return w.Answer == e.GoodWord ? Judgement.Ok

@@ -11,7 +11,7 @@ namespace Zoltric.Core.Diagnosis.Hypotheses;
 /// </summary>
 internal static class Prediction
 {
-    /// <summary>Null for tests that need a run of their own.</summary>
+    /// <summary>Null for tests that need a run of their own. What chatters is taken at one end of its round.</summary>
     public static Predicted? Quick(Test test, OperatingPoint op)
     {
         if (test.Probe.Loads)
@@ -47,7 +47,27 @@ internal static class Prediction
         : function == VoltsFunction.Ac ? op.AcVolts(p, q).Magnitude
         : op.Volts(p) - op.Volts(q);
 
-    public static Predicted Predict(Test test, OperatingPoint op)
+    public static Predicted Predict(Test test, OperatingPoint op) =>
+        op.OtherEnd is { } other ? GoingBetween(AtRest(test, op), AtRest(test, other)) : AtRest(test, op);
+
+    /// <summary>
+    /// What is read on a machine that chatters. A meter that settles in tenths of a second shows the middle or jumps about it; who looks
+    /// sees now the one, now the other.
+    /// </summary>
+    private static Predicted GoingBetween(in Predicted shown, in Predicted atOther) =>
+        (shown.Word, atOther.Word) switch
+        {
+            (null, null) => shown with
+            {
+                Mean = (shown.Mean + atOther.Mean) / 2,
+                Spread = (shown.Spread + atOther.Spread) / 2,
+                Swing = Math.Abs(shown.Mean - atOther.Mean) / 2,
+            },
+            ({ }, { } word) => shown with { OtherEnd = (word, atOther.Share) },
+            _ => shown,
+        };
+
+    private static Predicted AtRest(Test test, OperatingPoint op)
     {
         var predicted = Predict(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
         {
@@ -181,7 +201,12 @@ internal static class Prediction
 
     public static bool Alike(Predicted a, Predicted b, Dimension dimension, double nominalVolts)
     {
-        if (a.Word != b.Word || a.Ghost != b.Ghost || double.IsNaN(a.Share) != double.IsNaN(b.Share))
+        if (
+            a.Word != b.Word
+            || a.Ghost != b.Ghost
+            || double.IsNaN(a.Share) != double.IsNaN(b.Share)
+            || a.OtherEnd?.Word != b.OtherEnd?.Word
+        )
             return false;
         if (
             a.Word is null

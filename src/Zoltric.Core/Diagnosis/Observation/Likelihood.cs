@@ -94,8 +94,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         var apart = d == Dimension.Volt ? 0.05 * nominalVolts : 0.3 * Math.Max(Math.Abs(a), 0.5);
         if (!(b - a > apart))
             return false;
-        return double.IsNaN(low) || low < b - 0.2 * Math.Min(b - a, Math.Abs(b)) && high > a + 0.2 * Math.Min(b - a, Math.Abs(a) + 1);
+        if (double.IsNaN(low))
+            return true;
+        // Volts that go far beyond both are no matter of that joint: the posts of a battery that sag while a lead behind them comes and
+        // goes.
+        var about = AboutShare * nominalVolts;
+        if (d == Dimension.Volt && (low > double.MinValue && low < a - about || high < double.MaxValue && high > b + about))
+            return false;
+        return low < b - 0.2 * Math.Min(b - a, Math.Abs(b)) && high > a + 0.2 * Math.Min(b - a, Math.Abs(a) + 1);
     }
+
+    /// <summary>How far beyond what it goes between a jumping figure is seen: the supply is off, the meter lags; estimate.</summary>
+    private const double AboutShare = 0.15;
 
     /// <summary>
     /// How often what is steadily weak, and what is steadily works or dead, is said to flicker: a low supply makes relays hesitate;
@@ -123,6 +133,29 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     {
         if (p is { EitherWay: true, Word: null })
             result = TurnedTo(result, p.Mean);
+        if (dimension == Dimension.Volt && p is { EitherWay: false, Word: null, OfMains: false } && LacksSign(result, p.Mean))
+        {
+            var written = unknowns;
+            var turned = Unsigned * Plain(TurnedTo(result, p.Mean), p, dimension, slip, ref unknowns);
+            var asWritten = (1 - Unsigned) * Plain(result, p, dimension, slip, ref written);
+            if (asWritten > turned)
+                unknowns = written;
+            return turned + asWritten;
+        }
+        return Plain(result, p, dimension, slip, ref unknowns);
+    }
+
+    /// <summary>How often a drop below the reference, or with the red tip on the lower side, is written without its minus;
+    /// estimate.</summary>
+    private const double Unsigned = 0.25;
+
+    /// <summary>A figure above nothing where one that far below is predicted that no meter shows it as nothing.</summary>
+    private bool LacksSign(ReadingResult result, double mean) =>
+        mean < -NoSwing * _nominal && result is (ReadingResult.Number { Value: > 0 } or ReadingResult.Range { Low: > 0 });
+
+    /// <summary>The same with the sign that was written.</summary>
+    private double Plain(ReadingResult result, in Predicted p, Dimension dimension, double slip, ref Unknowns unknowns)
+    {
         switch (result)
         {
             case ReadingResult.Word w:
@@ -131,8 +164,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return p.Word == Answer.OverLimit ? 1 - slip
                     : p.Word is null ? slip * 0.3 + (1 - slip) * (p.AtWill > 0 ? ElectronicsOver : OverRange(p.Mean))
                     : slip * 0.3;
-            case ReadingResult.Jumps:
-                return BadTip;
+            case ReadingResult.Jumps j:
+                return p.Swing > 0 && Spans(j, p) ? SwingSaid : BadTip;
             case ReadingResult.Extreme x:
             {
                 if (p.Word is not null)
@@ -168,6 +201,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 // What strays further than meter and tolerance say teaches nothing of the supply, and is no slip either.
                 // The joints of an aged string have a freedom of their own.
                 var near = 1 - slip;
+                if (p.Swing > NoSwing * (dimension == Dimension.Volt ? _nominal : Math.Abs(p.Mean)))
+                    return flat
+                        + near
+                            * SwingUnsaid
+                            * Normal.Density((n.Value - p.Mean) / (p.Swing + Math.Sqrt(own.Variance)))
+                            / (p.Swing + Math.Sqrt(own.Variance));
                 if (p.Often > 0)
                 {
                     flat += near * MotorShare * LogNormal(n.Value, own.Mean * p.Often, p.OftenLogSpread);
@@ -209,6 +248,18 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 return 1;
         }
     }
+
+    /// <summary>
+    /// How often who reads a figure that jumps says so, and how often one figure is written all the same; a swing below so much of nominal
+    /// or of the figure itself is not seen. Estimates.
+    /// </summary>
+    private const double SwingSaid = 0.5,
+        SwingUnsaid = 0.12,
+        NoSwing = 0.02;
+
+    /// <summary>Whether what was seen to jump meets what goes between two figures.</summary>
+    private static bool Spans(ReadingResult.Jumps seen, in Predicted p) =>
+        double.IsNaN(seen.Low) || seen.Low < p.Mean + p.Swing && seen.High > p.Mean - p.Swing;
 
     /// <summary>What was read without regard to which lead was red, with the sign of what is predicted.</summary>
     private static ReadingResult TurnedTo(ReadingResult result, double mean) =>
@@ -429,6 +480,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     private static double Word(Answer word, Predicted p, double slip)
     {
+        if (p.OtherEnd is { } other)
+        {
+            double AtEnd(in Predicted end) => Word(word, end with { OtherEnd = null }, slip);
+            var either = (AtEnd(p) + AtEnd(p with { Word = other.Word, Share = other.Share })) / 2;
+            if (other.Word == p.Word)
+                return either;
+            return word == Answer.Flickers ? SwingSaid : SwingUnsaid * either;
+        }
         if (word is Answer.Good or Answer.Bad && p.Share == Predicted.ShownByLever)
             // A lever is read as anything else is; that it trips at all is not certain to the amp, and is open on two phases.
             return p.Often > 0 ? 0.5
@@ -451,7 +510,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         // A motor's copper may beep where what it stands for at work would not.
         if (word is Answer.Beep or Answer.Silent && p is { Winding: > 0, Word: Answer.Silent })
             return 0.5;
-        if (p.Measured && word is Answer.Works or Answer.Dead)
+        // Who reads that a limit is missed says that it does so weakly or not at all.
+        if (p.Measured && word is Answer.Works or Answer.Dead or Answer.Weak)
         {
             var works = Normal.Below(p.Share);
             return (1 - slip) * (word == Answer.Works ? works : 1 - works) + slip / 2;

@@ -21,6 +21,8 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="OwnInstrument">True where the spread is that of an instrument of its own, and the meter's adds nothing.</param>
 /// <param name="EitherWay">True where the sign of what was read tells nothing.</param>
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
+/// <param name="Swing">On a machine that chatters: how far the figure goes to either side of the mean, same unit.</param>
+/// <param name="OtherEnd">On a machine that chatters: what is seen at the other end of its round; null elsewhere.</param>
 /// <param name="OftenLogSpread">How widely that strays, as a standard deviation of the logarithm.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -40,7 +42,9 @@ internal readonly record struct Predicted(
     double OfRatio = 0,
     double AtWill = 0,
     bool OwnInstrument = false,
-    bool EitherWay = false
+    bool EitherWay = false,
+    double Swing = 0,
+    (Answer Word, double Share)? OtherEnd = null
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

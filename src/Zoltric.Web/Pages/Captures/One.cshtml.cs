@@ -40,10 +40,13 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
     public double Milliseconds { get; private set; } = 10;
 
     public string Chart =>
-        CaptureChart.Svg([
-            .. Traces(Kept, false),
-            .. Earlier is null ? [] : Traces(Earlier, true).Where(t => Kept.Capture.Channels.Any(c => c.Unit == t.Unit)),
-        ]);
+        CaptureChart.Svg(
+            [
+                .. Traces(Kept, false),
+                .. Earlier is null ? [] : Traces(Earlier, true).Where(t => Kept.Capture.Channels.Any(c => c.Unit == t.Unit)),
+            ],
+            Kept.ChartMarks
+        );
 
     private static IEnumerable<ChartTrace> Traces(KeptCapture kept, bool earlier) =>
         kept.Capture.Channels.Select(c => new ChartTrace(c.Name, c.Unit, kept.Capture.Seconds, c.Values, earlier));
