@@ -28,6 +28,7 @@ public sealed class Browser : IDisposable
             $"--user-data-dir={_profile}"
         );
         options.AddArguments(more);
+        options.SetLoggingPreference(LogType.Browser, LogLevel.Severe);
         var service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
         if (trusts is not null)
         {
@@ -90,6 +91,23 @@ public sealed class Browser : IDisposable
             },
             css
         );
+
+    /// <summary>Writes into a field what it had not.</summary>
+    public void Fill(string css, string value) =>
+        Until(
+            () =>
+            {
+                var field = Find(css);
+                field.Clear();
+                field.SendKeys(value);
+                return true;
+            },
+            css
+        );
+
+    /// <summary>No script has failed and nothing was missing, since this was last asked.</summary>
+    public void NothingOnTheConsole() =>
+        Driver.Manage().Logs.GetLog(LogType.Browser).Where(e => e.Level == LogLevel.Severe).Select(e => e.Message).ShouldBeEmpty();
 
     /// <summary>Goes on under this name, as the bench would keep it.</summary>
     public void As(string name)

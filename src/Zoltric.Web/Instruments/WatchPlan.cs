@@ -100,6 +100,8 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
             return (null, "Least, most and mean come of themselves: leave that word away.");
         if (TestRules.IsDangerous(view.Circuit, test, view.Options.Facts.Wet))
             return (null, "Dangerous volts can stand there. What is watched by itself is extra-low voltage only.");
+        if (Core.Metering.Meter.Read(view.Sheet.Machine, test) is { Refused: true } refused)
+            return (null, refused.Text);
         if (test.Probe is Probe.Ohms && !view.SafetyFor(me).State.IsProvedDead)
             return (null, "Ohms come only where the machine is proved dead.");
         if (string.IsNullOrWhiteSpace(per))
