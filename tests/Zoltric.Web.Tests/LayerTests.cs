@@ -47,6 +47,7 @@ public class LayerTests(ITestOutputHelper output)
         "Zoltric.Instruments.StandIns",
         "Zoltric.Instruments.Buses",
         "Zoltric.Instruments.Captures",
+        "Zoltric.Instruments.Watching",
         "Zoltric.Instruments.Scopes",
         "Zoltric.Store",
         "Zoltric.Web.People",

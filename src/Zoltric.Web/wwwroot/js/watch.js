@@ -30,7 +30,7 @@
       c.moveTo(x, u.bbox.top);
       c.lineTo(x, u.bbox.top + u.bbox.height);
       c.stroke();
-      c.fillText(i + 1, x + 4, u.bbox.top + (14 + i % 3 * 15) * devicePixelRatio);
+      c.fillText(i + 1, x + 4 * devicePixelRatio, u.bbox.top + (14 + i % 3 * 15) * devicePixelRatio);
     });
     c.restore();
   }
