@@ -33,6 +33,23 @@ public static class Diagnostician
     /// <summary>Tests that are looked at closely after the first ranking.</summary>
     private const int Shortlist = 40;
 
+    /// <summary>What a test that nobody has made yet would tell: its likely answers, and what each would leave.</summary>
+    public static IReadOnlyList<Outcome> WouldTell(FaultSpace space, IReadOnlyList<Reading> readings, Test test)
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        ArgumentNullException.ThrowIfNull(readings);
+        ArgumentNullException.ThrowIfNull(test);
+        var belief = Belief.Of(space, MeterClass.Service, readings);
+        var weights = belief.Weigh();
+        var opened = space.With(OpenedFaults.Find(space, belief, weights));
+        if (opened != space)
+        {
+            belief = belief.Within(opened);
+            weights = belief.Weigh();
+        }
+        return Outcomes.Foresee(belief, weights, new Gain(opened, weights, readings), test, new Judge(belief).Expect(test, weights));
+    }
+
     public static Findings Diagnose(FaultSpace space, IReadOnlyList<Reading> readings, DiagnosisOptions? options = null)
     {
         ArgumentNullException.ThrowIfNull(space);

@@ -157,6 +157,7 @@ public sealed partial class ExerciseRun
             "SAFE" when rest.Length == 0 => Say(text),
             "PROVE" when rest is "" or "dead" => Prove(text),
             "HINT" or "KNOW" when rest.Length == 0 => Tell(text, word.Equals("hint", StringComparison.OrdinalIgnoreCase)),
+            "TELL" when rest.Length > 0 => WouldTell(text, rest),
             "FOUND" => Find(text, rest),
             "CODES" when rest.Length == 0 => Codes(text),
             _ => Measure(text),
@@ -222,6 +223,33 @@ public sealed partial class ExerciseRun
             text,
             ActKind.Hint,
             string.Join("; ", leading.Select(g => string.Create(CultureInfo.InvariantCulture, $"{g.Words.First()} {100 * g.Share:0} %"))),
+            KnowMinutes,
+            0
+        );
+    }
+
+    /// <summary>What a reading would tell that has not been made: each answer that may come, and what it would leave.</summary>
+    private ExerciseAct WouldTell(string text, string line)
+    {
+        if (Exercise.Without.Contains("hints"))
+            return Refused(text, "There are no hints in this exercise.");
+        var parsed = ReadingReader.Read(_space.Circuit, line, InHand);
+        if (parsed.Value is not { } asked)
+            return Refused(text, $"{parsed.Problems[0].Message} {parsed.Problems[0].Suggestion}".Trim());
+        if (asked.Result is not null || asked.Test.Probe is Probe.Replaced or Probe.Code)
+            return Refused(text, "Ask it of a reading that has not been made, without a result.");
+        if (Meter.Read(_space.Machine, asked.Test) is { Refused: true } refused)
+            return Refused(text, refused.Text);
+        var outcomes = Diagnostician.WouldTell(_space, _readings, asked.Test);
+        return new ExerciseAct(
+            text,
+            ActKind.Hint,
+            outcomes.Count == 0 ? "Nothing: no suspect has a reading there."
+                : outcomes is [{ Name: var only, Leads: var leads }] ? $"{only}, whatever it is: {leads}. It would tell nothing new."
+                : string.Join(
+                    "; ",
+                    outcomes.Select(o => string.Create(CultureInfo.InvariantCulture, $"{o.Name} ({100 * o.Chance:0} %) {o.Leads}"))
+                ),
             KnowMinutes,
             0
         );

@@ -1,9 +1,11 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Training;
 
@@ -206,6 +208,37 @@ public class ExerciseTests(ITestOutputHelper output)
         var best = ExerciseReview.Play(run, Space("QS-5"), Strategy.BestValue)!;
         best.Right.ShouldBeTrue();
         best.Minutes.ShouldBeLessThan(bill.Minutes);
+    }
+
+    /// <summary>
+    /// What a reading would tell is told before it is made, costs minutes, and counts as a hint. By the law of total probability the shares
+    /// that the answers would leave, each by its chance, add up to the share that stands now.
+    /// </summary>
+    [Fact]
+    public void What_a_reading_would_tell_is_what_its_answers_leave_in_the_mean()
+    {
+        var (run, space) = (Start(Read("04-unloaded-volts-deceive")), Space("QS-5"));
+        foreach (var line in (string[])["key=RUN brush=ON : V X2:1", "key=RUN brush=ON : hears K1"])
+        {
+            var test = ReadingReader.Read(space.Circuit, line).Value!.Test;
+            var outcomes = Diagnostician.WouldTell(space, run.Readings, test);
+            outcomes.Count.ShouldBeGreaterThan(1, line);
+            outcomes.Sum(o => o.Chance).ShouldBe(1, 0.02, line);
+            double Of(Findings f) => f.Suspects.Where(g => g.Unit == "K1").Sum(g => g.Share);
+            var after = outcomes.Sum(o =>
+                o.Chance
+                * Of(Diagnostician.Diagnose(space, [.. run.Readings, ReadingReader.Read(space.Circuit, $"{line} = {o.Result}").Value!]))
+            );
+            after.ShouldBe(Of(run.Findings()), 0.05, line);
+        }
+        var told = run.Do("tell key=RUN brush=ON : V X2:1")!;
+        (told.Kind, told.Minutes).ShouldBe((ActKind.Hint, ExerciseRun.KnowMinutes));
+        told.Shown.ShouldContain("%");
+        run.Readings.Count.ShouldBe(1, "it was only asked");
+        ExerciseBill.Of(run).Hints.ShouldBe(1);
+        run.Do("tell key=RUN : V X2:1 = 12V")!.Kind.ShouldBe(ActKind.Refused);
+        run.Do("tell V nowhere")!.Kind.ShouldBe(ActKind.Refused);
+        Start(Read("04-unloaded-volts-deceive") with { Without = ["hints"] }).Do("tell key=RUN : V X2:1")!.Kind.ShouldBe(ActKind.Refused);
     }
 
     /// <summary>After the first of two is mended the second is found, on machines that no exercise is made of.</summary>

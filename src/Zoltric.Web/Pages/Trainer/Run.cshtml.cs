@@ -52,11 +52,15 @@ public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : Pa
     public IReadOnlyList<PlayedSchool> Schools { get; private set; } = [];
 
     /// <param name="after">Acts that stood on the page: a second tap finds one more and is dropped.</param>
-    public async Task<IActionResult> OnPostDoAsync(string? what, int after)
+    /// <param name="ask">True to be told what the reading would tell, and not to make it.</param>
+    public async Task<IActionResult> OnPostDoAsync(string? what, int after, bool ask = false)
     {
         if (!await Fill())
             return NotFound();
         what = what?.Trim() ?? "";
+        var line = what;
+        if (ask && what.Length > 0)
+            what = $"tell {what}";
         if (!Mine)
             Problem = $"This exercise is {Row.Learner}'s.";
         else if (what.Length is 0 or > 400)
@@ -65,9 +69,11 @@ public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : Pa
         {
             // What is not understood stays in its field and is no act.
             if (act.Kind == ActKind.Refused)
-                (Problem, Typed) = (act.Shown, what);
+                (Problem, Typed) = (act.Shown, line);
             else if (await exercises.Do(Id, after, what) && Run.Ended)
                 await exercises.End(Id, Run.Right, Run.Stopped is not null, Run.Minutes, Bill.PriceInVain, Run.Sure);
+            if (ask)
+                Typed = line;
             var (problem, typed) = (Problem, Typed);
             await Fill();
             (Problem, Typed) = (problem, typed);
