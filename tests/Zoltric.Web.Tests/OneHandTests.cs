@@ -44,6 +44,26 @@ public sealed class OneHandTests
         b.Find("#text").GetAttribute("value")!.ShouldEndWith("brush=ON : V X2:1b = ");
     }
 
+    /// <summary>A probe without a value is a question: what it would tell is shown, nothing is kept, and it is gone at a tap.</summary>
+    [Fact]
+    public void A_probe_without_a_value_is_asked_what_it_would_tell()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "brush does not turn");
+        var lines = Lines(b);
+        b.Fill("#text", "key=RUN brush=ON : V S3.2");
+        b.Click(".reading-bar > .keep");
+        b.Until(() => b.Has(".would-tell li"), "it does not say");
+        var told = b.All(".would-tell li").Select(l => l.Text).ToList();
+        told.ShouldContain(t => t.StartsWith("good (", StringComparison.Ordinal) && t.Contains("leaves", StringComparison.Ordinal));
+        told.ShouldContain(t => t.StartsWith("dead (", StringComparison.Ordinal) && t.Contains("S3", StringComparison.Ordinal));
+        Lines(b).ShouldBe(lines);
+        b.Click(".would-tell [data-repeat]");
+        b.Find("#text").GetAttribute("value").ShouldBe("key=RUN brush=ON : V S3.2 = ");
+        b.Find("#problem").Displayed.ShouldBeFalse();
+        b.NothingOnTheConsole();
+    }
+
     [Fact]
     public void Two_taps_while_the_first_is_on_its_way_keep_one_reading()
     {

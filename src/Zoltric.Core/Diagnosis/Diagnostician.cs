@@ -34,12 +34,18 @@ public static class Diagnostician
     private const int Shortlist = 40;
 
     /// <summary>What a test that nobody has made yet would tell: its likely answers, and what each would leave.</summary>
-    public static IReadOnlyList<Outcome> WouldTell(FaultSpace space, IReadOnlyList<Reading> readings, Test test)
+    public static IReadOnlyList<Outcome> WouldTell(
+        FaultSpace space,
+        IReadOnlyList<Reading> readings,
+        Test test,
+        DiagnosisOptions? options = null
+    )
     {
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(readings);
         ArgumentNullException.ThrowIfNull(test);
-        var belief = Belief.Of(space, MeterClass.Service, readings);
+        options ??= new DiagnosisOptions();
+        var belief = Belief.Of(space, options.Meter, readings, options.Circumstances);
         var weights = belief.Weigh();
         var opened = space.With(OpenedFaults.Find(space, belief, weights));
         if (opened != space)

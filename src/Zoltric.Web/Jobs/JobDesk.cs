@@ -241,16 +241,22 @@ public sealed class JobDesk(
         // What is weighed is what is kept: a figure of many digits is written with fewer.
         reading = ReadingReader.Read(view.Circuit, reading.ToString()).Value ?? reading;
         if (reading.Result is null && reading.Test.Probe is not Probe.Replaced)
-            return Refuse(
-                new Problem(
-                    Severity.Error,
-                    1,
-                    text.Length + 1,
-                    "There is no result yet.",
-                    "the end of the line",
-                    "= and what the meter shows",
-                    $"write {reading.Test} = …"
+            return new Added(
+                view,
+                new Refusal(
+                    new Problem(
+                        Severity.Error,
+                        1,
+                        text.Length + 1,
+                        "There is no result yet.",
+                        "the end of the line",
+                        "= and what the meter shows",
+                        $"write {reading.Test} = …"
+                    )
                 )
+                {
+                    Asked = reading.Test,
+                }
             );
         if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept))
             return new Added(view, refusal);
@@ -280,6 +286,16 @@ public sealed class JobDesk(
         return new Added(after, null);
 
         Added Refuse(Problem why) => new(view, new Refusal(why));
+    }
+
+    /// <summary>What a probe would tell that has not been made: its likely answers, and what each would leave.</summary>
+    public static IReadOnlyList<Outcome> WouldTell(JobView view, Test test)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        ArgumentNullException.ThrowIfNull(test);
+        return test.Probe is Probe.Code || Core.Metering.Meter.Read(view.Sheet.Machine, test).Refused
+            ? []
+            : Diagnostician.WouldTell(view.Sheet.Space, view.Readings, test, view.Options);
     }
 
     /// <summary>Number of a line that is not in the record.</summary>
@@ -450,4 +466,8 @@ public sealed record Added(JobView View, Refusal? Refusal);
 
 /// <summary>Why a line was not kept.</summary>
 /// <param name="MayBeKept">True where it is a thing that must not be done, and is kept, marked, when it was done all the same.</param>
-public sealed record Refusal(Problem Problem, bool MayBeKept = false);
+public sealed record Refusal(Problem Problem, bool MayBeKept = false)
+{
+    /// <summary>The probe of a line without a result: what it would tell can be asked.</summary>
+    public Test? Asked { get; init; }
+}

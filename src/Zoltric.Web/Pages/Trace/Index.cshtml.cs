@@ -1,6 +1,8 @@
 using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Routes;
 using Zoltric.Store;
@@ -82,6 +84,10 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     /// <summary>True where a line that was refused may be kept, marked, because it was done all the same.</summary>
     public bool MayBeKept { get; private set; }
 
+    /// <summary>The probe of a line without a result, and what it would tell; null and empty elsewhere.</summary>
+    public Test? Asked { get; private set; }
+    public IReadOnlyList<Outcome> WouldTell { get; private set; } = [];
+
     public async Task<IActionResult> OnPostReadingAsync(string? text, bool done, string? asked, string? token, DateTimeOffset? given)
     {
         if (await desk.Load(Id) is not { } view)
@@ -91,6 +97,8 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
             ? new Added(view, may)
             : await desk.Add(view, Text, Me, done, asked, token, given: given);
         (Problem, MayBeKept) = (refusal?.Problem, refusal?.MayBeKept == true);
+        if (refusal?.Asked is { } test)
+            (Asked, WouldTell) = (test, JobDesk.WouldTell(view, test));
         if (Problem is null)
             Text = "";
         // For a phone that sends what it kept without network: an answer that is no page of its own.

@@ -63,11 +63,14 @@
     if (f) { f.value = (setup() + " " + probe + (probe ? " = " : " ")).trimStart(); }
   });
 
+  // The pad goes with the field's focus: what stands above it would move away from under the finger.
+  document.addEventListener("mousedown", function (e) { if (e.target.closest(".reading-bar .problem button")) e.preventDefault(); });
   document.addEventListener("click", function (e) {
     var station = e.target.closest("[data-station]");
     if (station) { at(station.dataset.station); return; }
     var repeat = e.target.closest("[data-repeat]");
-    if (repeat && field()) { field().value = repeat.dataset.repeat + " = "; field().focus(); return; }
+    if (e.target.closest("[data-dismiss]")) { document.getElementById("problem").hidden = true; return; }
+    if (repeat && field()) { document.getElementById("problem").hidden = true; field().value = repeat.dataset.repeat + " = "; field().focus(); return; }
     var key = e.target.closest("[data-key]");
     if (key) { pad(key.dataset.key); return; }
     if (e.target.closest("[data-type]")) { typeValue(); return; }
