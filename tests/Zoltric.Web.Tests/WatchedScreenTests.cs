@@ -55,6 +55,15 @@ public sealed class WatchedScreenTests
             () => b.All("#seen .keep-lines code").Any(c => c.Text.StartsWith("pull F1, pull F2, after ", StringComparison.Ordinal)),
             "no line of both fuses"
         );
+        using (var desk = new Browser(1280, 800))
+        {
+            desk.Driver.Navigate().GoToUrl(server.Address);
+            desk.As("Tamsin Reke");
+            desk.Driver.Navigate().GoToUrl(b.Driver.Url);
+            desk.Until(() => desk.Has("#strip canvas") && desk.Has("[name=what]"), "the desk does not follow");
+            desk.Shot("watch");
+            desk.NothingOnTheConsole();
+        }
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
         var line = b.All("#seen .keep-lines code")[0].Text;
         line.ShouldMatch(@"^after \d+min : A G1 = [\d.]+A$");

@@ -54,7 +54,6 @@ public class WholeJobTests(ITestOutputHelper output)
             if (n == 4)
                 b.Shot("trace");
         }
-        b.Shot("trace-found");
         b.Driver.ExecuteScript("return window.stayed === true").ShouldBe(true, "the page was loaded afresh somewhere in the trace");
         b.Find(".order .found").Text.ShouldContain("S2 neutral switch");
         n.ShouldBeLessThanOrEqualTo(14);
