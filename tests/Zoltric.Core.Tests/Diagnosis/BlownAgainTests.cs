@@ -1,8 +1,5 @@
-using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -80,12 +77,6 @@ public sealed class BlownAgainTests
         path Q1.2 - S1 - F1.95>96 -[w6]- K1.A1>A2 -[w7]- T0.N
         function "compressor runs": M1 when run=ON
         """;
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => DemoSheets.Line(circuit, l))]);
-    }
 
     private static double On(Findings f, params string[] tags) =>
         f.Suspects.Where(g => g.Faults.All(x => tags.Contains(x.Target))).Sum(g => g.Share);

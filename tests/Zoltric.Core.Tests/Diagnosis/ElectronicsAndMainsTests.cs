@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Planning;
@@ -7,6 +6,7 @@ using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -148,13 +148,6 @@ public sealed class ElectronicsAndMainsTests
         function "pump runs": M1 when main=ON and run=ON
         function "lamp lights": H1 when main=ON
         """;
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        var readings = lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l));
-        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. readings]);
-    }
 
     private static double Share(Findings f, string tag) =>
         f.Suspects.Where(g => g.Faults[0].Target == tag || g.Also.Any(a => a.Target == tag)).Sum(g => g.Share);

@@ -8,6 +8,7 @@ using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -16,11 +17,6 @@ public class EvidenceTests
 {
     private static readonly FaultSpace Pr3 = new(new Machine(DemoSheets.Circuit("PR-3")));
     private static readonly FaultSpace Bp2 = new(new Machine(DemoSheets.Circuit("BP-2")));
-
-    private static Findings Diagnose(FaultSpace space, params string[] lines) =>
-        Diagnostician.Diagnose(space, [.. lines.Select(l => DemoSheets.Line(space.Circuit, l))]);
-
-    private static double Share(Findings f, string unit) => f.Suspects.Where(g => g.Unit == unit).Sum(g => g.Share);
 
     [Fact]
     public void Shares_add_to_one_from_the_first_reading_on()

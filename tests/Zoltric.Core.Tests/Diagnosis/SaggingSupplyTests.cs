@@ -1,8 +1,4 @@
-using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -54,16 +50,7 @@ public sealed class SaggingSupplyTests
         function "lamp lights": H1 when key=RUN
         """;
 
-    private static Findings Diagnose(params string[] lines)
-    {
-        var circuit = SheetReader.Read(Mower).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(
-            new FaultSpace(new Machine(circuit)),
-            [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]
-        );
-    }
-
-    private static double On(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
+    private static Findings Diagnose(params string[] lines) => Diagnosing.Diagnose(Mower, lines);
 
     /// <summary>The key was left on: each reading is two tenths under the one before, and the last is nothing.</summary>
     [Fact]
@@ -78,7 +65,7 @@ public sealed class SaggingSupplyTests
             "key=RUN lever=UP : V X2:1b = 11.6V",
             "key=RUN lever=UP : V Y1.1 = 0V"
         );
-        On(f, "w17", "X2:1").ShouldBeGreaterThan(0.6);
+        Diagnosing.Share(f, "w17", "X2:1").ShouldBeGreaterThan(0.6);
         f.OffSheet.ShouldBeLessThan(0.2);
     }
 
@@ -94,7 +81,7 @@ public sealed class SaggingSupplyTests
             "key=START : V S1.50 = 12.2V"
         );
         string.Join(' ', f.Suspects[0].Words).ShouldNotContain("S1");
-        On(f, "X1:2", "w5", "w6", "B1", "w7", "B2", "w8").ShouldBeGreaterThan(0.6);
+        Diagnosing.Share(f, "X1:2", "w5", "w6", "B1", "w7", "B2", "w8").ShouldBeGreaterThan(0.6);
     }
 
     /// <summary>By hand: an eighth of the others' ohms is (ln 8 / 0.5)² / 2 less probable, where the line has 1.75² / 2.</summary>

@@ -50,11 +50,7 @@ public sealed class SaidAndUnsaidTests
         function "charges": V G1.+ G1.- >= 13.6V when engine=RUNNING and key=ON
         """;
 
-    private static Findings Diagnose(params string[] lines)
-    {
-        var circuit = SheetReader.Read(Digger).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => DemoSheets.Line(circuit, l))]);
-    }
+    private static Findings Diagnose(params string[] lines) => Diagnosing.Diagnose(Digger, lines);
 
     private static double Share(Findings f, string tag) => f.Suspects.Where(g => g.Faults[0].Target == tag).Sum(g => g.Share);
 

@@ -5,6 +5,7 @@ using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -35,17 +36,6 @@ public class StrayReadingsTests
         function "fan turns": M1 when key=RUN and fan=ON
         function "run lamp lights": H1 when key=RUN
         """;
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(
-            new FaultSpace(new Machine(circuit)),
-            [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]
-        );
-    }
-
-    private static double Share(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
 
     private static double Show(string sheet, string line, params string[] faults)
     {

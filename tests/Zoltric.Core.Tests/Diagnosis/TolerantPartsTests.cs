@@ -1,8 +1,4 @@
-using Zoltric.Core.Diagnosis;
-using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -51,15 +47,6 @@ public sealed class TolerantPartsTests
         function "valve opens": Y1 when stat=HEAT
         function "level shows": V R1.1 R1.2 in 2.4..2.8V
         """;
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(
-            new FaultSpace(new Machine(circuit)),
-            [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]
-        );
-    }
 
     /// <summary>
     /// The two sound windings are 12 % under the stated 120 Ω and the third has 800 Ω more: U–V read three times is three times the same

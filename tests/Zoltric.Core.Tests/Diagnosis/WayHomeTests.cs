@@ -1,8 +1,5 @@
-using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -35,17 +32,6 @@ public class WayHomeTests
         """;
 
     private const string Run = "key=ON engine=RUNNING lights=ON";
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(
-            new FaultSpace(new Machine(circuit)),
-            [.. lines.Select(l => ReadingReader.Read(circuit, l).Value.ShouldNotBeNull(l))]
-        );
-    }
-
-    private static double Share(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
 
     /// <summary>
     /// Current comes home to a charging generator: its own ground is the lower one. Who reads the loss there writes 1.9 V, with either tip

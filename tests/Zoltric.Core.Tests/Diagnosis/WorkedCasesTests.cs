@@ -5,6 +5,7 @@ using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -20,11 +21,6 @@ public class WorkedCasesTests
         lock (Spaces)
             return Spaces.TryGetValue(sheet, out var s) ? s : Spaces[sheet] = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
     }
-
-    private static Findings Diagnose(FaultSpace space, params string[] lines) =>
-        Diagnostician.Diagnose(space, [.. lines.Select(l => DemoSheets.Line(space.Circuit, l))]);
-
-    private static double Share(Findings f, params string[] units) => f.Suspects.Where(g => units.Contains(g.Unit)).Sum(g => g.Share);
 
     private const string Charging = """
         sheet "charging"

@@ -1,10 +1,9 @@
 using Zoltric.Core.Checking;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
-using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
+using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
 
@@ -111,12 +110,6 @@ public sealed class WorksOfOneSwitchTests
         path F1.2 -[w10]- S1 -[w11]- K1.A1>A2 -[w12]- T0.N
         function "hoist lifts": M1 when up=PRESSED
         """;
-
-    private static Findings Diagnose(string sheet, params string[] lines)
-    {
-        var circuit = SheetReader.Read(sheet).Value.ShouldNotBeNull();
-        return Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [.. lines.Select(l => DemoSheets.Line(circuit, l))]);
-    }
 
     private static double Share(Findings f, string start) =>
         f.Suspects.Where(g => g.Faults[0].ToString().StartsWith(start, StringComparison.Ordinal)).Sum(g => g.Share);
