@@ -81,12 +81,13 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
         );
     }
 
-    /// <summary>Puts more of the same in its place: a watch that goes on.</summary>
+    /// <summary>Puts more of the same in its place: a watch that goes on. A closed job is sealed, and stays as it is.</summary>
     public async Task Replace(long jobId, long id, string name, string channels, string text)
     {
         await using var c = database.Open();
         await c.ExecuteAsync(
-            "UPDATE capture SET name = @name, channels = @channels, data = @data WHERE id = @id AND job_id = @jobId",
+            "UPDATE capture SET name = @name, channels = @channels, data = @data WHERE id = @id AND job_id = @jobId "
+                + "AND (SELECT closed_at FROM job WHERE id = @jobId) IS NULL",
             new
             {
                 jobId,

@@ -84,6 +84,7 @@ builder.Services.AddSingleton(
 );
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddHostedService<FirstReading>();
+builder.Services.AddSingleton<MetersInUse>();
 builder.Services.AddSingleton<MeterSessions>();
 builder.Services.AddSingleton<WatchSessions>();
 builder.Services.AddSingleton<SimulatedBench>();

@@ -35,6 +35,11 @@ public sealed class WatchTests
         // (599 × 0.5 + 2 + 600 × 0.2) ÷ 1200
         watch.Mean.ShouldBe(421.5 / 1200, 1e-9);
         watch.Drain()!.Stages.Select(x => x.Amps).ShouldBe([0.5, 0.2], 1e-9);
+        foreach (var s in (double[])[1201, 1202, 1203])
+            watch.Add(s, 4700);
+        watch.Withdraw(3);
+        (watch.Length, watch.Most, watch.Now).ShouldBe((1200, 2, 0.2));
+        watch.Mean.ShouldBe(421.5 / 1200, 1e-9, "what a turned dial showed is taken back");
         watch.Add(1100, 9);
         watch.Most.ShouldBe(2, "a figure from the past is none");
     }

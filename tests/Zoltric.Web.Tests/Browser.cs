@@ -152,6 +152,11 @@ public sealed class Browser : IDisposable
             {
                 return false;
             }
+            // The same, as the browser says it when a node goes while it is being read.
+            catch (UnknownErrorException e) when (e.Message.Contains("does not belong to the document", StringComparison.Ordinal))
+            {
+                return false;
+            }
             // What is sought among elements of a page that is just being loaded.
             catch (InvalidOperationException)
             {

@@ -1,3 +1,6 @@
+using System.Text.RegularExpressions;
+using Microsoft.Data.Sqlite;
+
 namespace Zoltric.Web.Tests;
 
 /// <summary>
@@ -32,8 +35,11 @@ public sealed class WatchedScreenTests
 
     private static string Fuse(Browser b, string tag)
     {
-        b.Driver.ExecuteScript("document.querySelector('[name=fuse]').value = arguments[0]", tag);
-        b.Click("[name=what][value=pull]");
+        // In one go: the tables come anew now and then.
+        b.Driver.ExecuteScript(
+            "document.querySelector('[name=fuse]').value = arguments[0]; document.querySelector('[name=what][value=pull]').click()",
+            tag
+        );
         b.Until(() => b.Says("#seen table").Contains($"{tag} ", StringComparison.Ordinal), "not marked");
         return b.Says("#seen table");
     }
@@ -45,12 +51,27 @@ public sealed class WatchedScreenTests
         using var b = new Browser(390, 844, phone: true);
         var job = Open(b, server, "batteries flat by morning");
         Start(b, "form[action*=Simulate] button.go");
-        b.Until(() => b.Says("#say-words").Contains("sleeps in", StringComparison.Ordinal), "no countdown");
         b.Until(() => b.Has("#strip canvas"), "no chart");
+        // Ten minutes of the machine are one second: every word is listened to, and what is woken counts anew.
+        b.Driver.ExecuteScript(
+            "window.said = []; new MutationObserver(all => all.forEach(m => m.addedNodes.forEach(n => said.push(n.data))))"
+                + ".observe(document.getElementById('say-words'), { childList: true });"
+        );
+        bool CountsDown() => (bool)b.Driver.ExecuteScript("return said.some(w => / sleeps in .* by the sheet/.test(w))")!;
+        for (var i = 0; i < 10 && !CountsDown(); i++)
+        {
+            b.Click("[name=what][value=woke]");
+            Thread.Sleep(1500);
+        }
+        CountsDown().ShouldBeTrue("no countdown");
+        b.Click("[name=what][value=back]");
         b.Until(() => b.Says("#say-words").Contains("Now fuse after fuse", StringComparison.Ordinal), "never asleep");
         Fuse(b, "F1");
         Fuse(b, "F2").ShouldContain("F1 cab link pulled");
-        b.Until(() => b.Says("#spread").Contains("8 h ", StringComparison.Ordinal), "no night went by");
+        b.Until(
+            () => Regex.Match(b.Says("#spread"), @"(\d+) h ").Groups[1].Value is { Length: > 0 } h && int.Parse(h, null) >= 8,
+            "no night"
+        );
         b.Until(
             () => b.All("#seen .keep-lines code").Any(c => c.Text.StartsWith("pull F1, pull F2, after ", StringComparison.Ordinal)),
             "no line of both fuses"
@@ -66,13 +87,13 @@ public sealed class WatchedScreenTests
         }
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
         var line = b.All("#seen .keep-lines code")[0].Text;
-        line.ShouldMatch(@"^after \d+min : A G1 = [\d.]+A$");
-        b.Click(b.All("#seen .keep-lines button")[0]);
+        line.ShouldMatch(@"^(after \d+min )?: A G1 = [\d.]+A$");
+        b.Click("#seen .keep-lines button");
         b.Until(() => b.Has("#seen .receipt"), "not kept");
         b.Click(".watch-end button");
         b.Until(() => b.Driver.Url.Contains("/captures/", StringComparison.Ordinal), "not ended");
         b.Find(".marks-of").Text.ShouldContain("F2 body link pulled");
-        b.Find(".capture-chart").FindElements(OpenQA.Selenium.By.CssSelector(".mark")).Count.ShouldBe(2);
+        b.Find(".capture-chart").FindElements(OpenQA.Selenium.By.CssSelector(".mark")).Count.ShouldBeGreaterThanOrEqualTo(3);
         b.Find(".captures-page").Text.ShouldContain("The draw, stage by stage");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
         b.Until(() => b.Has(".log"), "no log");
@@ -133,31 +154,94 @@ public sealed class WatchedScreenTests
         b.NothingOnTheConsole();
     }
 
-    [Theory]
-    [InlineData("A K1", "", "", "192.168.4.20:5025", "Pull K1 first")]
-    [InlineData("V S3.2", "key=RUM", "", "192.168.4.20:5025", "nothing that is watched")]
-    [InlineData("V S3.2", "", "100", "192.168.4.20:5025", "Only a clamp gives volts")]
-    [InlineData("clamp w1", "", "much", "192.168.4.20:5025", "is no factor")]
-    [InlineData("V S3.2 min", "", "", "192.168.4.20:5025", "leave that word away")]
-    [InlineData("V S3.2", "", "", "8.8.8.8:5025", "8.8.8.8")]
-    public void What_cannot_be_watched_is_said(string on, string setup, string per, string address, string says)
+    /// <summary>
+    /// A meter has one reader; a job that is closed keeps nothing more of what is watched, and its meter is free again. What a dial that
+    /// was
+    /// turned by hand showed until that was noticed is no figure of the watch.
+    /// </summary>
+    [Fact]
+    public void A_closed_job_ends_its_watch_and_frees_the_meter()
+    {
+        using var server = new ServerProcess();
+        using var meter = new HandMeter { Shows = () => 12.4 };
+        using var b = new Browser(1280, 800);
+        var job = Open(b, server, "brush does not turn");
+        void Watch(string on)
+        {
+            b.Fill("form[action*=Start] [name=on]", on);
+            b.Fill("form[action*=Start] [name=address]", meter.Address);
+            Start(b, "form[action*=Start] button.go");
+        }
+        Watch("V S3.2");
+        b.Until(() => b.Says("#figure").StartsWith("12.4", StringComparison.Ordinal), "the figure does not come");
+        (meter.Dial, meter.Shows) = ("RES", () => 4700);
+        b.Until(() => b.Says("#say-words").Contains("Turn its dial", StringComparison.Ordinal), "the turned dial is not noticed");
+        (meter.Dial, meter.Shows) = ("VOLT", () => 12.3);
+        b.Until(() => b.Says("#figure").StartsWith("12.3", StringComparison.Ordinal), "it does not go on");
+        b.Says("#spread").ShouldContain("most 12.4");
+        using (var other = new Browser(1280, 800))
+        {
+            Open(other, server, "outlet valves stay shut");
+            other.Fill("form[action*=Start] [name=on]", "V F1.2");
+            other.Fill("form[action*=Start] [name=address]", meter.Address);
+            other.Click("form[action*=Start] button.go");
+            other.Until(() => other.Has(".problem") || other.Has("#gate"), "nothing is said");
+            if (other.Has("#gate"))
+            {
+                other.Click("#gate button.go");
+                other.Until(() => !other.Has("#gate"), "the gate stays");
+                other.Click("form[action*=Start] button.go");
+                other.Until(() => other.Has(".problem"), "nothing is said");
+            }
+            other.Find(".problem").Text.ShouldContain("on another screen");
+        }
+        using (var c = new SqliteConnection($"Data Source={server.Data}"))
+        {
+            c.Open();
+            using var close = c.CreateCommand();
+            close.CommandText = "UPDATE job SET closed_at = '2026-01-02T03:04:05Z' WHERE id = $id";
+            close.Parameters.AddWithValue("$id", job);
+            close.ExecuteNonQuery().ShouldBe(1);
+        }
+        b.Until(() => b.Says("#say-words").Contains("This job is closed", StringComparison.Ordinal), "it goes on");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/captures");
+        b.Has(".capture-list").ShouldBeFalse("a closed job is sealed");
+        Open(b, server, "outlet valves stay shut");
+        Watch("V F1.2");
+        b.Until(() => b.Says("#figure").StartsWith("12.3", StringComparison.Ordinal), "the meter is not free");
+    }
+
+    [Fact]
+    public void What_cannot_be_watched_is_said_and_what_was_typed_stays()
     {
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         Open(b, server, "brush does not turn");
-        foreach (var (name, value) in new[] { ("on", on), ("setup", setup), ("per", per), ("address", address) })
-            b.Fill($"form[action*=Start] [name={name}]", value);
-        b.Click("form[action*=Start] button.go");
-        if (b.Has("#gate"))
+        foreach (
+            var (on, setup, per, address, says) in new[]
+            {
+                ("A K1", "", "", "192.168.4.20:5025", "Pull K1 first"),
+                ("V S3.2", "key=RUM", "", "192.168.4.20:5025", "nothing that is watched"),
+                ("V S3.2", "", "100", "192.168.4.20:5025", "Only a clamp gives volts"),
+                ("clamp w1", "", "much", "192.168.4.20:5025", "is no factor"),
+                ("V S3.2 min", "", "", "192.168.4.20:5025", "leave that word away"),
+                ("V S3.2", "", "", "8.8.8.8:5025", "8.8.8.8"),
+            }
+        )
         {
-            b.Click("#gate button.go");
-            b.Until(() => !b.Has("#gate"), "the gate stays");
-            b.Find("form[action*=Start] [name=on]").GetAttribute("value").ShouldBe(on);
+            foreach (var (name, value) in new[] { ("on", on), ("setup", setup), ("per", per), ("address", address) })
+                b.Fill($"form[action*=Start] [name={name}]", value);
             b.Click("form[action*=Start] button.go");
+            if (b.Has("#gate"))
+            {
+                b.Click("#gate button.go");
+                b.Until(() => !b.Has("#gate"), "the gate stays");
+                b.Find("form[action*=Start] [name=on]").GetAttribute("value").ShouldBe(on);
+                b.Click("form[action*=Start] button.go");
+            }
+            b.Until(() => b.Has(".problem") && b.Find(".problem").Text.Contains(says, StringComparison.Ordinal), $"not said: {says}");
+            b.Find("form[action*=Start] [name=address]").GetAttribute("value").ShouldBe(address);
+            b.Has("#watch").ShouldBeFalse();
         }
-        b.Until(() => b.Has(".problem"), "nothing is said");
-        b.Find(".problem").Text.ShouldContain(says);
-        b.Find("form[action*=Start] [name=address]").GetAttribute("value").ShouldBe(address);
-        b.Has("#watch").ShouldBeFalse();
     }
 }

@@ -27,6 +27,9 @@ public sealed class ScpiMeter : IAsyncDisposable
     /// <summary>Where its dial stands, as far as is known; null for what is not read here.</summary>
     public MeterFunction? Function { get; private set; }
 
+    /// <summary>Readings given since the dial was last asked for: those may be of another one.</summary>
+    public int ReadSinceDial { get; private set; }
+
     /// <summary>Asks what is there.</summary>
     /// <exception cref="InstrumentException">When no SCPI instrument answers.</exception>
     public static async Task<ScpiMeter> Open(IInstrumentLink link, CancellationToken stop)
@@ -74,6 +77,8 @@ public sealed class ScpiMeter : IAsyncDisposable
                 now is { } other ? $"The dial was turned to {other.Spoken()}." : "The dial stands on something that is not read here."
             );
         }
+        if ((_reads - 1) % AskedEvery == 0)
+            ReadSinceDial = 0;
         await _link.Send("READ?", stop);
         var text = await _link.Receive(stop);
         if (
@@ -84,6 +89,7 @@ public sealed class ScpiMeter : IAsyncDisposable
             throw new InstrumentException($"“{(text.Length > 40 ? text[..40] + "…" : text)}” is no reading.");
         if (value >= NotANumber)
             throw new InstrumentException("The meter has nothing to show.");
+        ReadSinceDial++;
         return new MeterSample(
             Math.Abs(value) >= Infinity ? Math.CopySign(double.PositiveInfinity, value) : value,
             Function ?? MeterFunction.DcVolts

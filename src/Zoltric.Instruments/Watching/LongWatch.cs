@@ -75,6 +75,18 @@ public sealed class LongWatch(string name, string unit)
             Thin();
     }
 
+    /// <summary>Takes the last so many figures back: the dial was turned before them.</summary>
+    public void Withdraw(int figures)
+    {
+        var from = Math.Max(0, _seconds.Count - figures);
+        for (var i = from; i < _values.Count; i++)
+            if (double.IsFinite(_values[i]))
+                (_sum, _counted) = (_sum - _values[i], _counted - 1);
+        foreach (var list in (List<double>[])[_seconds, _values, _supply])
+            list.RemoveRange(from, list.Count - from);
+        (Least, Most) = (_values.Append(double.PositiveInfinity).Min(), _values.Append(double.NegativeInfinity).Max());
+    }
+
     /// <summary>Notes that something was done now.</summary>
     public void Mark(WatchMark mark)
     {

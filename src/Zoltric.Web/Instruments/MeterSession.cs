@@ -26,6 +26,7 @@ public sealed class MeterSession : IAsyncDisposable
     private readonly bool _proved;
     private readonly IServiceScopeFactory _scopes;
     private readonly TimeProvider _clock;
+    private readonly Action _left;
     private readonly CancellationTokenSource _stop = new();
     private readonly Channel<Key> _keys = Channel.CreateBounded<Key>(4);
     private readonly Screens<MeterShown> _screens = new(MeterShown.Nothing);
@@ -55,9 +56,18 @@ public sealed class MeterSession : IAsyncDisposable
     }
 
     /// <param name="proved">True where people prove who they are: then only the holder's readings are kept.</param>
-    public MeterSession(long job, string who, bool proved, InstrumentAddress address, IServiceScopeFactory scopes, TimeProvider clock)
+    /// <param name="left">Called once the meter is free again.</param>
+    public MeterSession(
+        long job,
+        string who,
+        bool proved,
+        InstrumentAddress address,
+        IServiceScopeFactory scopes,
+        TimeProvider clock,
+        Action left
+    )
     {
-        (_job, Who, _proved, _address, _scopes, _clock) = (job, who, proved, address, scopes, clock);
+        (_job, Who, _proved, _address, _scopes, _clock, _left) = (job, who, proved, address, scopes, clock, left);
         _running = Task.Run(Run);
     }
 
@@ -127,6 +137,7 @@ public sealed class MeterSession : IAsyncDisposable
         {
             if (meter is not null)
                 await meter.DisposeAsync();
+            _left();
             _screens.End();
         }
     }

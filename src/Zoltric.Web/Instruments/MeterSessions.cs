@@ -4,7 +4,7 @@ using Zoltric.Instruments.Links;
 namespace Zoltric.Web.Instruments;
 
 /// <summary>The jobs that are read hands-free just now: one meter each.</summary>
-public sealed class MeterSessions(IServiceScopeFactory scopes, TimeProvider clock) : IAsyncDisposable
+public sealed class MeterSessions(IServiceScopeFactory scopes, MetersInUse inUse, TimeProvider clock) : IAsyncDisposable
 {
     private readonly ConcurrentDictionary<long, MeterSession> _open = new();
     private readonly SemaphoreSlim _one = new(1, 1);
@@ -21,10 +21,11 @@ public sealed class MeterSessions(IServiceScopeFactory scopes, TimeProvider cloc
         await _one.WaitAsync();
         try
         {
-            if (_open.Values.FirstOrDefault(s => !s.Ended && s.Address == there.ToString() && s.Who != who) is { } other)
-                return $"{other.Who} reads by that meter just now.";
             await Stop(job);
-            _open[job] = new MeterSession(job, who, proved, there, scopes, clock);
+            var reader = new object();
+            if (inUse.Take(there.ToString()!, reader, who) is { } taken)
+                return taken;
+            _open[job] = new MeterSession(job, who, proved, there, scopes, clock, () => inUse.Leave(reader));
             return null;
         }
         finally
@@ -32,9 +33,6 @@ public sealed class MeterSessions(IServiceScopeFactory scopes, TimeProvider cloc
             _one.Release();
         }
     }
-
-    /// <summary>Who reads by the meter of an address just now; null for nobody.</summary>
-    public string? Reads(string address) => _open.Values.FirstOrDefault(s => !s.Ended && s.Address == address)?.Who;
 
     public async Task Stop(long job)
     {

@@ -1,3 +1,4 @@
+using System.Data.Common;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Instruments;
@@ -9,6 +10,25 @@ using Zoltric.Store;
 using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Instruments;
+
+/// <summary>What a watch begins with.</summary>
+/// <param name="Supply">A second meter, on the supply; null for none.</param>
+/// <param name="AsleepAfter">s that the last module of the sheet takes to fall asleep, and its name; null where none does.</param>
+/// <param name="Speed">How many times faster than the clock time goes: 1, but for a machine that is not there.</param>
+/// <param name="WhyNot">Why nothing more may be kept of the job; null where it may.</param>
+/// <param name="Left">Called once the meters are free again.</param>
+public sealed record WatchStart(
+    long Job,
+    string Who,
+    WatchPlan Plan,
+    InstrumentAddress Meter,
+    InstrumentAddress? Supply,
+    (double Seconds, string Name)? AsleepAfter,
+    MeterClass Class,
+    double Speed,
+    Func<Task<string?>> WhyNot,
+    Action Left
+);
 
 /// <summary>
 /// One figure of a job watched for minutes to hours. The dial is never turned from here. What has been seen is kept as a capture of the job
@@ -22,13 +42,12 @@ public sealed class WatchSession : IAsyncDisposable
     private const int KeptAgainPart = 10,
         KeptAgainLeast = 600;
 
-    private readonly long _job;
-    private readonly InstrumentAddress _address;
-    private readonly InstrumentAddress? _supplyAddress;
+    /// <summary>How often it is asked whether anything may be kept still.</summary>
+    private static readonly TimeSpan AskedEvery = TimeSpan.FromSeconds(2);
+
+    private readonly WatchStart _start;
     private readonly CaptureStore _captures;
     private readonly TimeProvider _clock;
-    private readonly double _speed;
-    private readonly MeterClass _class;
     private readonly CancellationTokenSource _stop = new();
     private readonly Lock _gate = new();
     private readonly Screens<WatchShown> _screens = new(WatchShown.Nothing);
@@ -36,37 +55,22 @@ public sealed class WatchSession : IAsyncDisposable
     private readonly long _began;
     private readonly Task _running;
     private int _keptAt;
+    private long _asked;
 
-    /// <param name="addresses">Of the meter, and of a second one on the supply; null for none.</param>
-    /// <param name="asleepAfter">s that the last module of the sheet takes to fall asleep; null where none does.</param>
-    /// <param name="speed">How many times faster than the clock time goes: 1, but for a machine that is not there.</param>
-    public WatchSession(
-        long job,
-        string who,
-        WatchPlan plan,
-        (InstrumentAddress Meter, InstrumentAddress? Supply) addresses,
-        (double Seconds, string Names)? asleepAfter,
-        MeterClass meterClass,
-        CaptureStore captures,
-        TimeProvider clock,
-        double speed = 1
-    )
+    public WatchSession(WatchStart start, CaptureStore captures, TimeProvider clock)
     {
-        ArgumentNullException.ThrowIfNull(plan);
-        (_job, Who, Plan, _captures, _clock, _speed, _class) = (job, who, plan, captures, clock, speed, meterClass);
-        (_address, _supplyAddress) = addresses;
-        AsleepAfter = asleepAfter;
-        _watch = new LongWatch(plan.On, plan.Unit);
-        _began = clock.GetTimestamp();
+        ArgumentNullException.ThrowIfNull(start);
+        ArgumentNullException.ThrowIfNull(clock);
+        (_start, _captures, _clock) = (start, captures, clock);
+        _watch = new LongWatch(Plan.On, Plan.Unit);
+        _began = _asked = clock.GetTimestamp();
         _running = Task.Run(Run);
     }
 
-    public string Who { get; }
-    public WatchPlan Plan { get; }
-    public string Address => _address.ToString()!;
-    public string? SupplyAddress => _supplyAddress?.ToString();
+    public string Who => _start.Who;
+    public WatchPlan Plan => _start.Plan;
+    public string Address => _start.Meter.ToString()!;
     public string Meter { get; private set; } = "";
-    public (double Seconds, string Names)? AsleepAfter { get; }
     public WatchShown Shown => _screens.Shown;
     public bool Ended => _running.IsCompleted;
 
@@ -76,7 +80,7 @@ public sealed class WatchSession : IAsyncDisposable
     public IAsyncEnumerable<WatchShown> Watch(CancellationToken gone) => _screens.Watch(gone);
 
     /// <summary>s from the beginning, as the machine has them.</summary>
-    private double Now => _clock.GetElapsedTime(_began).TotalSeconds * _speed;
+    private double Now => _clock.GetElapsedTime(_began).TotalSeconds * _start.Speed;
 
     public void Mark(string what, string setup, bool wakes, bool putsBack = false)
     {
@@ -96,16 +100,22 @@ public sealed class WatchSession : IAsyncDisposable
     {
         ScpiMeter? meter = null,
             supply = null;
+        string? ended = null;
         try
         {
             while (!_stop.IsCancellationRequested)
             {
+                if (await WhyNot() is { } why)
+                {
+                    ended = why;
+                    return;
+                }
                 try
                 {
-                    meter ??= await ScpiMeter.Open(await _address.Open(_stop.Token), _stop.Token);
+                    meter ??= await ScpiMeter.Open(await _start.Meter.Open(_stop.Token), _stop.Token);
                     Meter = meter.Name;
-                    if (_supplyAddress is not null)
-                        supply ??= await ScpiMeter.Open(await _supplyAddress.Open(_stop.Token), _stop.Token);
+                    if (_start.Supply is not null)
+                        supply ??= await ScpiMeter.Open(await _start.Supply.Open(_stop.Token), _stop.Token);
                     if (meter.Function is not { } dial || !Plan.IsReadOn(dial))
                     {
                         var stands = meter.Function?.Spoken() ?? "something else";
@@ -123,6 +133,10 @@ public sealed class WatchSession : IAsyncDisposable
                 }
                 catch (InstrumentException e)
                 {
+                    // Figures since the dial was last asked for may be of another one.
+                    if (meter is not null && !(meter.Function is { } now && Plan.IsReadOn(now)))
+                        lock (_gate)
+                            _watch.Withdraw(meter.ReadSinceDial);
                     Show(double.NaN, null, "trouble", $"{e.Message} What was seen so far is kept; it is called again.", false);
                     await Close(meter);
                     await Close(supply);
@@ -136,7 +150,11 @@ public sealed class WatchSession : IAsyncDisposable
         {
             await Close(meter);
             await Close(supply);
-            await Keep();
+            _start.Left();
+            if (ended is not null)
+                Show(double.NaN, null, "trouble", $"{ended} What was seen before stands under captures.", false);
+            else
+                await TryToKeep();
             _screens.End();
         }
     }
@@ -155,7 +173,7 @@ public sealed class WatchSession : IAsyncDisposable
             var before = _watch.Now;
             jumped =
                 double.IsInfinity(before) != double.IsInfinity(value)
-                || Math.Abs(value - before) > 2 * _class.Band(Math.Max(Math.Abs(before), Math.Abs(value)), Plan.Test.Probe.Dimension);
+                || Math.Abs(value - before) > 2 * _start.Class.Band(Math.Max(Math.Abs(before), Math.Abs(value)), Plan.Test.Probe.Dimension);
             _watch.Add(Now, value, volts);
         }
         Show(value, volts, "watching", Waiting(), jumped);
@@ -166,12 +184,12 @@ public sealed class WatchSession : IAsyncDisposable
     {
         if (Plan.Test.Probe.Dimension != Dimension.Ampere)
             return "Watched. A tone at every change. Move one place, and say which below.";
-        if (AsleepAfter is not { } asleep)
+        if (_start.AsleepAfter is not { } asleep)
             return "No module of this sheet is said to sleep. Wait until the figure has stood for ten minutes.";
         var drawn = Math.Abs(Read(w => w.Now));
         var left = asleep.Seconds - (Now - Read(w => w.AwakeSince));
         return left > 0
-            ? $"Leave it alone: {asleep.Names} sleeps in {Words.Long(left)}, by the sheet."
+            ? $"Leave it alone: {asleep.Name} sleeps in {Words.Long(left)}, by the sheet."
             : $"Everything sleeps, by the sheet; {Figure(drawn)} is drawn, {Plan.Allowed.By} {Figure(Plan.Allowed.Amps)}."
                 + (drawn <= Plan.Allowed.Amps ? " That is within it." : " Now fuse after fuse.");
     }
@@ -211,7 +229,28 @@ public sealed class WatchSession : IAsyncDisposable
     {
         var count = Read(w => w.Count);
         if (count - _keptAt >= Math.Max(KeptAgainLeast, _keptAt / KeptAgainPart))
+            await TryToKeep();
+    }
+
+    /// <summary>What cannot be written now, the disk being full or busy, is written with the next part.</summary>
+    private async Task TryToKeep()
+    {
+        try
+        {
             await Keep();
+        }
+        catch (DbException e)
+        {
+            Show(double.NaN, null, "trouble", $"What was seen is not on the disk yet: {e.Message}", false);
+        }
+    }
+
+    private async Task<string?> WhyNot()
+    {
+        if (_clock.GetElapsedTime(_asked) < AskedEvery)
+            return null;
+        _asked = _clock.GetTimestamp();
+        return await _start.WhyNot();
     }
 
     private async Task Keep()
@@ -230,9 +269,9 @@ public sealed class WatchSession : IAsyncDisposable
         );
         var name = $"Watched, {Words.Long(length)}: {Plan.On}";
         if (Capture is { } id)
-            await _captures.Replace(_job, id, name, said, CaptureFile.Write(capture));
+            await _captures.Replace(_start.Job, id, name, said, CaptureFile.Write(capture));
         else
-            Capture = await _captures.Add(_job, name, Plan.Test.Setup.ToString(), said, CaptureFile.Write(capture), Who);
+            Capture = await _captures.Add(_start.Job, name, Plan.Test.Setup.ToString(), said, CaptureFile.Write(capture), Who);
     }
 
     public async ValueTask DisposeAsync()

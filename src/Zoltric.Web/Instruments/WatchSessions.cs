@@ -7,7 +7,8 @@ using Zoltric.Web.Jobs;
 namespace Zoltric.Web.Instruments;
 
 /// <summary>The jobs that are watched just now: one figure each.</summary>
-public sealed class WatchSessions(CaptureStore captures, MeterSessions meters, TimeProvider clock) : IAsyncDisposable
+public sealed class WatchSessions(CaptureStore captures, MetersInUse inUse, IServiceScopeFactory scopes, TimeProvider clock)
+    : IAsyncDisposable
 {
     private readonly ConcurrentDictionary<long, WatchSession> _open = new();
     private readonly SemaphoreSlim _one = new(1, 1);
@@ -16,8 +17,17 @@ public sealed class WatchSessions(CaptureStore captures, MeterSessions meters, T
     public WatchSession? Of(long job) => _open.TryGetValue(job, out var s) && !s.Ended ? s : null;
 
     /// <summary>Begins; the watch of this job that went on before is ended, and kept, first. Why it cannot, or null.</summary>
+    /// <param name="proved">True where people prove who they are: then only the holder's figures are kept.</param>
     /// <param name="supply">Address of a second meter on the supply; empty for none.</param>
-    public async Task<string?> Start(JobView view, string who, WatchPlan plan, string? address, string? supply, double speed = 1)
+    public async Task<string?> Start(
+        JobView view,
+        string who,
+        bool proved,
+        WatchPlan plan,
+        string? address,
+        string? supply,
+        double speed = 1
+    )
     {
         ArgumentNullException.ThrowIfNull(view);
         ArgumentNullException.ThrowIfNull(plan);
@@ -34,32 +44,29 @@ public sealed class WatchSessions(CaptureStore captures, MeterSessions meters, T
         await _one.WaitAsync();
         try
         {
-            foreach (var one in new[] { there, second }.OfType<InstrumentAddress>())
-                if (meters.Reads(one.ToString()!) is { } reader)
-                    return $"{reader} reads by the meter at {one} just now.";
-                else if (
-                    _open
-                        .FirstOrDefault(o =>
-                            !o.Value.Ended
-                            && o.Key != view.Job.Id
-                            && (o.Value.Address, one.ToString()) is var (a, b)
-                            && (a == b || o.Value.SupplyAddress == b)
-                        )
-                        .Value is
-                    { } other
-                )
-                    return $"{other.Who} watches by the meter at {one} just now.";
             await Stop(view.Job.Id);
+            var reader = new object();
+            foreach (var one in new[] { there, second }.OfType<InstrumentAddress>())
+                if (inUse.Take(one.ToString()!, reader, who) is { } taken)
+                {
+                    inUse.Leave(reader);
+                    return taken;
+                }
             _open[view.Job.Id] = new WatchSession(
-                view.Job.Id,
-                who,
-                plan,
-                (there, second),
-                AsleepAfter(view.Circuit),
-                view.Options.Meter,
+                new WatchStart(
+                    view.Job.Id,
+                    who,
+                    plan,
+                    there,
+                    second,
+                    AsleepAfter(view.Circuit),
+                    view.Options.Meter,
+                    speed,
+                    WhyNot(view.Job.Id, who, proved),
+                    () => inUse.Leave(reader)
+                ),
                 captures,
-                clock,
-                speed
+                clock
             );
             return null;
         }
@@ -67,6 +74,24 @@ public sealed class WatchSessions(CaptureStore captures, MeterSessions meters, T
         {
             _one.Release();
         }
+    }
+
+    /// <summary>Why nothing more may be kept of a job: it was closed, or somebody else has it in hand. Asked anew when it
+    /// changes.</summary>
+    private Func<Task<string?>> WhyNot(long job, string who, bool proved)
+    {
+        var (known, why) = ("", (string?)null);
+        return async () =>
+        {
+            using var scope = scopes.CreateScope();
+            var mark = await scope.ServiceProvider.GetRequiredService<JobStore>().Mark(job);
+            if (mark == known)
+                return why;
+            if (mark is null || await scope.ServiceProvider.GetRequiredService<JobDesk>().Load(job) is not { } now)
+                return "There is no such job any more.";
+            (known, why) = (mark, JobDesk.MayWrite(now, who, proved)?.Problem.Message);
+            return why;
+        };
     }
 
     /// <summary>The module that takes longest to fall asleep, by the sheet.</summary>

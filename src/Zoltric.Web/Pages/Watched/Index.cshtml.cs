@@ -137,7 +137,7 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
             Unsaid = View.SafetyFor(Me).Unsaid(plan.Test);
         if (Unsaid.Count > 0)
             return Page();
-        why = plan is null ? why : await sessions.Start(View, Me, plan, address, supply, speed);
+        why = plan is null ? why : await sessions.Start(View, Me, Author.IsProved(HttpContext), plan, address, supply, speed);
         return why is null ? RedirectToPage(new { Id }) : Said(why);
     }
 
