@@ -35,10 +35,16 @@ public sealed class WatchedScreenTests
 
     private static string Fuse(Browser b, string tag)
     {
-        // In one go: the tables come anew now and then.
-        b.Driver.ExecuteScript(
-            "document.querySelector('[name=fuse]').value = arguments[0]; document.querySelector('[name=what][value=pull]').click()",
-            tag
+        // In one go: the tables come anew now and then, and are locked while an answer is on its way.
+        b.Until(
+            () =>
+                (bool)
+                    b.Driver.ExecuteScript(
+                        "var pull = document.querySelector('[name=what][value=pull]'); if (pull.disabled) return false;"
+                            + "document.querySelector('[name=fuse]').value = arguments[0]; pull.click(); return true;",
+                        tag
+                    )!,
+            "locked"
         );
         b.Until(() => b.Says("#seen table").Contains($"{tag} ", StringComparison.Ordinal), "not marked");
         return b.Says("#seen table");

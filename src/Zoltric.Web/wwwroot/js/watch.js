@@ -106,10 +106,11 @@
     });
   }
 
-  // The tables follow by and by, but not under a hand that is just typing.
+  // The tables follow by and by, but not under a hand that is just typing, and never over an answer that is on its way.
   setInterval(function () {
     if (Date.now() - touched < 8000 || document.hidden || document.activeElement && document.activeElement.closest("#seen input, #seen select")) return;
-    window.htmx.ajax("GET", location.pathname, { target: "#seen", swap: "innerHTML" });
+    if (document.querySelector("#seen .htmx-request, #seen button:disabled")) return;
+    window.htmx.ajax("GET", location.pathname, { source: "#seen", target: "#seen", swap: "innerHTML" });
   }, refreshEvery);
   document.addEventListener("input", function (e) { if (e.target.closest("#seen")) touched = Date.now(); });
   document.addEventListener("click", function () { if (window.AudioContext) audio = audio || new AudioContext(); });
