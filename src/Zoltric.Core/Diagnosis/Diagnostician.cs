@@ -44,16 +44,24 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(readings);
         ArgumentNullException.ThrowIfNull(test);
-        options ??= new DiagnosisOptions();
+        (space, var belief, var weights) = Weighed(space, readings, options ?? new DiagnosisOptions());
+        return Outcomes.Foresee(belief, weights, new Gain(space, weights, readings), test, new Judge(belief).Expect(test, weights));
+    }
+
+    /// <summary>The readings weighed, with the faults that they open to the space.</summary>
+    private static (FaultSpace Space, Belief Belief, Weights Weights) Weighed(
+        FaultSpace space,
+        IReadOnlyList<Reading> readings,
+        DiagnosisOptions options
+    )
+    {
         var belief = Belief.Of(space, options.Meter, readings, options.Circumstances);
         var weights = belief.Weigh();
         var opened = space.With(OpenedFaults.Find(space, belief, weights));
-        if (opened != space)
-        {
-            belief = belief.Within(opened);
-            weights = belief.Weigh();
-        }
-        return Outcomes.Foresee(belief, weights, new Gain(opened, weights, readings), test, new Judge(belief).Expect(test, weights));
+        if (opened == space)
+            return (space, belief, weights);
+        belief = belief.Within(opened);
+        return (opened, belief, belief.Weigh());
     }
 
     public static Findings Diagnose(FaultSpace space, IReadOnlyList<Reading> readings, DiagnosisOptions? options = null)
@@ -62,14 +70,7 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(readings);
         options ??= new DiagnosisOptions();
         var circuit = space.Circuit;
-        var belief = Belief.Of(space, options.Meter, readings, options.Circumstances);
-        var weights = belief.Weigh();
-        var opened = space.With(OpenedFaults.Find(space, belief, weights));
-        if (opened != space)
-        {
-            (space, belief) = (opened, belief.Within(opened));
-            weights = belief.Weigh();
-        }
+        (space, var belief, var weights) = Weighed(space, readings, options);
         var groups = Groups.Form(weights);
         var function = Complaint.FunctionOf(circuit, readings);
         var lanes = function is null ? [] : LaneFinder.Find(space.Machine, function);

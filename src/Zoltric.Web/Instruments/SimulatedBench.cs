@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Simulation;
 using Zoltric.Instruments.StandIns;
 using Zoltric.Web.Jobs;
@@ -73,10 +72,7 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
         lock (_gate)
         {
             _on = (view.Job.Id, machine, hidden.Words);
-            Meter.Function =
-                plan.ShownIn == "V" ? MeterFunction.DcVolts
-                : plan.Test.Probe.Dimension == Dimension.Ampere ? MeterFunction.DcAmps
-                : MeterFunction.Ohms;
+            Meter.Function = plan.Dial;
         }
         return true;
     }

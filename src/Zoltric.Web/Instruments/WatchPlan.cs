@@ -18,13 +18,13 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
     public string Unit => Units.Short(Test.Probe.Dimension);
 
     /// <summary>The dials it may be read on.</summary>
-    public bool IsReadOn(MeterFunction dial) => dial.Reads() == (ShownIn == "V" ? Dimension.Volt : Test.Probe.Dimension);
+    public bool IsReadOn(MeterFunction dial) => dial.Reads() == Dial.Reads();
 
-    /// <summary>The dial in words.</summary>
-    public string Dial =>
-        ShownIn == "V" ? "DC volts"
-        : Test.Probe.Dimension == Dimension.Ampere ? "DC amps"
-        : "ohms";
+    /// <summary>The dial that it is asked to be read on.</summary>
+    public MeterFunction Dial =>
+        ShownIn == "V" ? MeterFunction.DcVolts
+        : Test.Probe.Dimension == Dimension.Ampere ? MeterFunction.DcAmps
+        : MeterFunction.Ohms;
 
     /// <summary>What is watched, in words.</summary>
     public string Says(Circuit circuit)

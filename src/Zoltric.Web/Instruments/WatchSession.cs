@@ -119,7 +119,7 @@ public sealed class WatchSession : IAsyncDisposable
                     if (meter.Function is not { } dial || !Plan.IsReadOn(dial))
                     {
                         var stands = meter.Function?.Spoken() ?? "something else";
-                        var turn = $"The meter stands on {stands}. Turn its dial to {Plan.Dial} by hand, tips off first.";
+                        var turn = $"The meter stands on {stands}. Turn its dial to {Plan.Dial.Spoken()} by hand, tips off first.";
                         Show(double.NaN, null, "dial", turn, false);
                         await meter.DisposeAsync();
                         meter = null;
