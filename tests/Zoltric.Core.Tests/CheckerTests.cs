@@ -77,6 +77,12 @@ public class CheckerTests
     [InlineData("fuse 10A", "fuse", "never to open", "part F1")]
     [InlineData("F1 -[w2 RD 1.5mm2 1m]- S1", "S1", "without a fuse", "part H1")]
     [InlineData("F1 -[w2 RD 1.5mm2 1m]- S1", "S1", "No path reaches", "part F1")]
+    [InlineData(
+        "part F1 fuse",
+        "part G2 charger 12V when on=ON\npath G2.+ = G1.+\npath G2.- = G1.-\npart F1 fuse",
+        "never charges",
+        "part G2"
+    )]
     public void A_broken_rule_is_told_at_its_line(string right, string wrong, string word, string at)
     {
         var text = Good.Replace(right, wrong, StringComparison.Ordinal);

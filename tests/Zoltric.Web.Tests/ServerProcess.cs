@@ -12,6 +12,7 @@ public sealed class ServerProcess : IDisposable
     private Process? _process;
 
     private readonly bool _demo;
+    private readonly string? _frail;
     private readonly string[] _more;
 
     public ServerProcess()
@@ -21,22 +22,25 @@ public sealed class ServerProcess : IDisposable
     public static ServerProcess Empty() => new(false);
 
     /// <summary>An empty one with options of its own.</summary>
-    public static ServerProcess With(params string[] options) => new(false, null, options);
+    public static ServerProcess With(params string[] options) => new(false, more: options);
 
     /// <summary>A server on a copy of that database.</summary>
     public static ServerProcess On(string database) => new(false, database);
 
     /// <summary>One in workshop mode; with no screen of its own every client is a phone.</summary>
     public static ServerProcess Workshop(bool ownScreen) =>
-        new(true, null, "--Zoltric:Workshop", "true", "--Zoltric:OwnScreen", ownScreen ? "true" : "false");
+        new(true, more: ["--Zoltric:Workshop", "true", "--Zoltric:OwnScreen", ownScreen ? "true" : "false"]);
 
     /// <summary>The demo with a certificate of its own authority, on an https port beside.</summary>
     public static ServerProcess Secure(params string[] more) =>
-        new(true, null, ["--Zoltric:Tls", "true", "--Zoltric:Hosts", "van-laptop.local", .. more]);
+        new(true, more: ["--Zoltric:Tls", "true", "--Zoltric:Hosts", "van-laptop.local", .. more]);
 
-    private ServerProcess(bool demo, string? database = null, params string[] more)
+    /// <summary>The demo on a disk that loses what was not flushed when <see cref="CutPower"/> says so.</summary>
+    public static ServerProcess OnAFrailDisk() => new(true, frail: FrailDisk.Build());
+
+    private ServerProcess(bool demo, string? database = null, string? frail = null, params string[] more)
     {
-        (_demo, _more) = (demo, more);
+        (_demo, _frail, _more) = (demo, frail, more);
         _data = Path.Combine(Directory.CreateTempSubdirectory("zoltric-test").FullName, "zoltric.db");
         if (database is not null)
             File.Copy(database, _data);
@@ -95,6 +99,11 @@ public sealed class ServerProcess : IDisposable
             RedirectStandardOutput = true,
             RedirectStandardError = true,
         };
+        if (_frail is { } shim)
+        {
+            info.Environment["LD_PRELOAD"] = shim;
+            info.Environment["POWERCUT_FILE"] = _data;
+        }
         _process = Process.Start(info) ?? throw new InvalidOperationException("dotnet did not start");
         _process.OutputDataReceived += (_, e) =>
         {
@@ -156,6 +165,13 @@ public sealed class ServerProcess : IDisposable
     {
         _process!.Kill();
         _process.WaitForExit();
+    }
+
+    /// <summary>As a pulled plug of the whole PC would: of each file stands what was flushed, or by chance what was written too.</summary>
+    public void CutPower(Random chance)
+    {
+        Kill();
+        FrailDisk.Lose(_data, chance);
     }
 
     /// <summary>As a service manager does it; the exit code.</summary>

@@ -45,6 +45,7 @@ public static partial class SheetChecker
             .. Halves(circuit, where),
             .. PhaseOrder(circuit, machine, where),
             .. ModuleVolts(circuit, where),
+            .. ChargerVolts(circuit, where),
         ];
     }
 
@@ -150,6 +151,27 @@ public static partial class SheetChecker
                 string.Create(CultureInfo.InvariantCulture, $"{found} from={from:0}V")
             );
         }
+    }
+
+    /// <summary>Chargers whose stated volts are the machine's own: what they charge must be more than the battery has by itself.</summary>
+    private static IEnumerable<Problem> ChargerVolts(Circuit circuit, Places where)
+    {
+        static double Emf(Part p) => p.Model.Links.OfType<Link.Source>().Max(l => l.Emf);
+        var nets = Nets.Of(circuit);
+        GalvanicSection? At(Part p) => nets.FindSection(new Terminal(p.Tag, "+"));
+        var batteries = circuit.Parts.Where(p => p.Kind is Battery).ToList();
+        foreach (var part in circuit.Parts.Where(p => p.Kind is Charger))
+            if (batteries.FirstOrDefault(b => At(b) == At(part) && Emf(b) >= Emf(part)) is { } battery)
+                yield return where.Part(
+                    Severity.Warning,
+                    part.Tag,
+                    string.Create(
+                        CultureInfo.InvariantCulture,
+                        $"{part.Spoken} gives {Emf(part):0.#} V and {battery.Tag} has {Emf(battery):0.#} V by itself: it never charges it."
+                    ),
+                    part.Tag,
+                    "write the volts that it charges at, or leave them out"
+                );
     }
 
     [GeneratedRegex(@"(?<=^\s+)supply [^\s]+(?: ground [^\s]+)?")]

@@ -53,6 +53,17 @@ public class ComingAndGoingTests
         f.OffSheet.ShouldBeLessThan(0.1);
     }
 
+    /// <summary>What stands still while the load flickers is before the joint, what jumps behind it.</summary>
+    [Theory]
+    [InlineData("X1:1", "on=ON : V X1:1a = 24.2V", "on=ON : V X1:1b = 6..24V")]
+    [InlineData("X2:1", "on=ON : V X1:1b = 24.2V", "on=ON : V X2:1a = 24.1V", "on=ON : V X2:1b = 0..24V")]
+    [InlineData("X1:2", "on=ON : V X1:2a = 0V", "on=ON : V X1:2b = 0..24V")]
+    public void A_figure_that_stands_still_meanwhile_is_before_what_jumps(string joint, params string[] lines)
+    {
+        var f = Diagnose(Circumstances.None, ["on=ON : sees \"pumps\" = flickers", .. lines]);
+        f.Suspects[0].Words.ShouldContain(w => w.StartsWith($"{joint} intermittent", StringComparison.Ordinal));
+    }
+
     [Fact]
     public void A_range_of_a_one_key_answer_is_a_band_and_no_jump()
     {

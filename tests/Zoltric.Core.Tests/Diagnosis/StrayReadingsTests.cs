@@ -87,6 +87,40 @@ public class StrayReadingsTests
         f.OffSheet.ShouldBeLessThan(offSheet);
     }
 
+    /// <summary>
+    /// Nothing is written of a plug, and the meter shows no path: read in the circuit, the lamp beside the valve would be seen through it.
+    /// Who writes that down had the plug off; a motor whose common is gone likewise. Common practice, no source.
+    /// </summary>
+    [Fact]
+    public void Over_limit_across_a_part_with_a_path_beside_it_was_read_off_its_plug()
+    {
+        const string sheet = """
+            sheet "Silo fan"
+            nominal 230V ac
+            drawn from maker
+            reference T0.N
+            control on: OFF*, ON
+            part T0 mains 230V
+            part S1 switch
+              closed 1-2 when on=ON
+            part M1 motor1 230V 4A run=5ohm start=15ohm locked=20A "fan"
+            part C1 capacitor 20uF 440V
+            part Y1 coil 230V 700ohm "shutter"
+            path T0.L -[w1 1.5mm2 2m]- S1 -[w2 1.5mm2 2m]- M1.R -[w3 1mm2 1m]- C1 -[w4 1mm2 1m]- M1.S
+            path M1.C -[w5 1.5mm2 2m]- T0.N
+            path S1.2 -[w6 1mm2 1m]- Y1 -[w7 1mm2 1m]- T0.N
+            function "fan runs": M1 when on=ON
+            function "shutter opens": Y1 when on=ON
+            """;
+        string[] dead = ["on=ON : sees \"fan runs\" = dead", "on=ON : sees \"shutter opens\" = works"];
+        var f = Diagnose(sheet, [.. dead, "off T0 : ohm M1.R M1.S = 20ohm", "off T0 : ohm M1.C M1.R = OL", "off T0 : ohm M1.C M1.S = OL"]);
+        f.Suspects[0].Words.First().ShouldStartWith("M1 open C");
+        f.OffSheet.ShouldBeLessThan(0.2);
+        f = Diagnose(sheet, "on=ON : sees \"shutter opens\" = dead", "on=ON : sees \"fan runs\" = works", "off T0 : ohm Y1 = OL");
+        f.Suspects[0].Words.First().ShouldStartWith("Y1 open");
+        f.OffSheet.ShouldBeLessThan(0.1);
+    }
+
     private const string Link = """
         sheet "Pan tender PT-4: bus"
         nominal 24V dc

@@ -10,7 +10,8 @@ namespace Zoltric.Core.Circuits.Kinds;
 /// </summary>
 /// <remarks>
 /// Locked rotor five times the running amps, power factors and the start winding's reactance are common practice, no source; so is the
-/// share of the volts at which it starts. Phase angle between the windings is not weighed.
+/// share of the volts at which it starts. What a protector inside opens is its common, <c>open C</c>: R to S reads, C to neither. Phase
+/// angle between the windings is not weighed.
 /// </remarks>
 public sealed class Motor1 : PartKind
 {
@@ -26,7 +27,11 @@ public sealed class Motor1 : PartKind
             ["locked"] = Dimension.Ampere,
         };
 
-    private const double LockedTimes = 5,
+    /// <summary>Where both windings meet, before the protector.</summary>
+    private const string Inner = "inner common";
+
+    private const double CommonOhms = 1e-4,
+        LockedTimes = 5,
         RunningFactor = 0.8,
         StandingFactor = 0.6,
         CopperShare = 0.1,
@@ -49,11 +54,12 @@ public sealed class Motor1 : PartKind
             Terminals = ["C", "R", "S"],
             Links =
             [
-                new Link.Reactance("R-C", "R", "C", run, Spread.Load, Lagging(amps / volts, RunningFactor))
+                new Link.Reactance("R-C", "R", Inner, run, Spread.Load, Lagging(amps / volts, RunningFactor))
                 {
                     StandingSiemens = Lagging(locked / volts, StandingFactor),
                 },
-                new Link.Reactance("S-C", "S", "C", start, Spread.Load, 1 / new Complex(start, volts / amps)),
+                new Link.Reactance("S-C", "S", Inner, start, Spread.Load, 1 / new Complex(start, volts / amps)),
+                new Link.Resistance("C", Inner, "C", CommonOhms, Spread.Contact),
             ],
             Coil = new CoilRule(0, volts, StartsAtShare * volts, StallsAtShare * volts, StartMs, StopMs) { PullLink = 1 },
             Hums = true,
@@ -63,6 +69,7 @@ public sealed class Motor1 : PartKind
             [
                 new("open R-C", new FaultEffect.Open(0), 1.5),
                 new("open S-C", new FaultEffect.Open(1), 1.5),
+                new("open C", new FaultEffect.Open(2), 1.5),
                 new("shorted R-C", new FaultEffect.SetOhms(0), 0.5) { Value = Dimension.Ohm },
                 new("shorted S-C", new FaultEffect.SetOhms(1), 0.5) { Value = Dimension.Ohm },
                 new("grounded", new FaultEffect.Grounded(0), 0.7) { Value = Dimension.Ohm, DefaultValue = 0.5 },

@@ -157,7 +157,7 @@ internal sealed class Belief
                 unknowns,
                 w.Renewed,
                 w.Followed,
-                w.StaysDead,
+                w.Meanwhile,
                 AlikeReading.Before(opened, _likelihood, evidence, w.Reading, w.Period)
             );
             ComplaintWeight.Add(opened, [.. evidence.Select(e => e.Reading)], w.Reading, first, partition, added);
@@ -303,15 +303,17 @@ internal sealed class Belief
     {
         var renewed = Renewed();
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
+        var apart = curves is null ? null : OffItsPlug.Of(_space, reading);
+        var off = apart is null ? null : _space.Curves(apart);
         var partition = curves is null
             ? _partition
-            : _partition.Apart(_space, s => !curves[s].IsFlat || LeftIsCurved(_space, curves, s, renewed));
+            : _partition.Apart(_space, s => !curves[s].IsFlat || off?[s].IsFlat == false || LeftIsCurved(_space, curves, s, renewed));
         var (added, unknowns, log) = (new double[partition.Count], new Unknowns[partition.Count], new double[partition.Count]);
         _partition.Spread<double>(_log, partition, log);
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
-        var staysDead = ReadingKinds.StaysDead(Evidence, reading, period);
+        var meanwhile = Meanwhile.Of(Evidence, reading, period);
         var alike = AlikeReading.Before(_space, _likelihood, Evidence, reading, period);
-        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, staysDead, alike);
+        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, meanwhile, alike);
         ComplaintWeight.Add(_space, [.. Evidence.Select(e => e.Reading)], reading, 0, partition, added);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
@@ -324,21 +326,18 @@ internal sealed class Belief
                     _likelihood.OffSheet(result, dimension, healthy.OfMains) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1)
                 );
             var fresh = _likelihood.Unlearnt;
-            sound =
-                power
-                * Math.Log(
-                    Math.Max(
-                        _likelihood.Evaluate(
-                            result,
-                            alike?.GivenHealthy(healthy) ?? healthy,
-                            dimension,
-                            Slips.Probability(_space, reading),
-                            ref fresh
-                        ),
-                        1e-12
-                    )
+            var slip = Slips.Probability(_space, reading);
+            var density = _likelihood.Evaluate(result, alike?.GivenHealthy(healthy) ?? healthy, dimension, slip, ref fresh);
+            if (apart is not null)
+            {
+                fresh = _likelihood.Unlearnt;
+                (density, _) = OffItsPlug.Mix(
+                    density,
+                    _likelihood.Evaluate(result, _space.PredictHealthy(apart), dimension, slip, ref fresh)
                 );
-            if (staysDead && ReadingKinds.IsFedAndDead(_space.Circuit, reading))
+            }
+            sound = power * Math.Log(Math.Max(density, 1e-12));
+            if (meanwhile.Dead && ReadingKinds.IsFedAndDead(_space.Circuit, reading))
             {
                 unlike += Math.Log(DrawnOtherwiseInside);
                 sound += Math.Log(DrawnOtherwiseInside);
@@ -355,7 +354,7 @@ internal sealed class Belief
                         Spread = double.Hypot(was.Spread, strays),
                     },
                     dimension,
-                    Slips.Probability(_space, reading),
+                    slip,
                     ref fresh
                 );
             }
@@ -390,7 +389,7 @@ internal sealed class Belief
                     Period = period,
                     Renewed = renewed,
                     Followed = followed,
-                    StaysDead = staysDead,
+                    Meanwhile = meanwhile,
                     Otherwise = otherwise && !reading.Doubtful,
                 },
             ]

@@ -35,6 +35,11 @@ internal static class Intermittence
     private const double JumpsMoved = 0.6,
         JumpsAlone = 0.12;
 
+    /// <summary>
+    /// How often a figure is caught steady where it jumps in that setup: whoever holds the tips there for seconds sees it move; estimate.
+    /// </summary>
+    private const double CaughtSteady = 0.25;
+
     /// <summary>How often it jumps or flickers of its own accord just while another place is moved; estimate.</summary>
     private const double WhileAnotherIsMoved = 0.03;
 
@@ -49,7 +54,7 @@ internal static class Intermittence
         int suspect,
         Dimension dimension,
         double slip,
-        bool staysDead,
+        Meanwhile meanwhile,
         ref Unknowns unknowns
     )
     {
@@ -58,7 +63,7 @@ internal static class Intermittence
         // Who measures while the function is dead would see it run again.
         var often =
             moved ? OpenWhileMoved
-            : staysDead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
+            : meanwhile.Dead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
             : unknowns.Open;
         var (other, before) = (unknowns, unknowns.Open);
         // While moved the fault's own run is the open one.
@@ -81,7 +86,18 @@ internal static class Intermittence
                     (_, true) => JumpsMoved,
                     _ => JumpsAlone,
                 }
-                : (1 - often) * healthy + opened;
+                : ((1 - often) * healthy + opened)
+                    * (
+                        meanwhile.Jumping
+                        && Likelihood.MayJump(
+                            new ReadingResult.Jumps(double.NaN, double.NaN, dimension),
+                            space.PredictHealthy(test),
+                            open,
+                            space.Circuit.NominalVolts
+                        )
+                            ? CaughtSteady
+                            : 1
+                    );
         var now = all > 0 ? opened / all : often;
         if (now > 0.5)
             unknowns = other;

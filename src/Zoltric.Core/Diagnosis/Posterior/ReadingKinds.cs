@@ -17,14 +17,6 @@ internal static class ReadingKinds
             _ => false,
         };
 
-    /// <summary>True for a reading in a setup in which a function was last seen dead.</summary>
-    public static bool StaysDead(IReadOnlyList<Weighed> evidence, Reading reading, int period) =>
-        reading.Test.Probe is not (Probe.Sees or Probe.Hears)
-        && evidence.LastOrDefault(e =>
-            e.Period == period && e.Reading.Test.Probe is Probe.Sees { IsFunction: true } && e.Reading.Test.Setup.Equals(reading.Test.Setup)
-        )
-            is { Reading: { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead } } };
-
     /// <summary>True where both tips are on one load and most of the supply stands across it.</summary>
     public static bool IsFedAndDead(Circuit circuit, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt } n }

@@ -20,7 +20,7 @@ internal static class ReadingWeight
         Unknowns[] unknowns,
         IReadOnlySet<string> renewed,
         bool followed,
-        bool staysDead,
+        Meanwhile meanwhile,
         AlikeReading? alike
     )
     {
@@ -45,6 +45,7 @@ internal static class ReadingWeight
         var dimension = reading.Test.Probe.Dimension;
         var slip = Slips.Probability(space, reading);
         var curves = space.Curves(reading.Test);
+        var off = OffItsPlug.Of(space, reading) is { } apart ? space.Curves(apart) : null;
         WorkBudget.For(first, curves.Length, s =>
         {
             var start = partition.From(s);
@@ -66,7 +67,7 @@ internal static class ReadingWeight
                                 s,
                                 dimension,
                                 slip,
-                                staysDead,
+                                meanwhile,
                                 ref unknowns[start]
                             ),
                             1e-12
@@ -89,8 +90,20 @@ internal static class ReadingWeight
                 return;
             }
             for (var k = 0; k < partition.To(s) - start; k++)
-                added[start + k] =
-                    power * Math.Log(Math.Max(likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]), 1e-12));
+            {
+                var plugged = unknowns[start + k];
+                var density = likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]);
+                if (off is not null)
+                {
+                    (density, var byItself) = OffItsPlug.Mix(
+                        density,
+                        likelihood.Evaluate(result, off[s].At(k), dimension, slip, ref plugged)
+                    );
+                    if (byItself)
+                        unknowns[start + k] = plugged;
+                }
+                added[start + k] = power * Math.Log(Math.Max(density, 1e-12));
+            }
         });
 
         // With a new part in, its own fault is gone, or it is not.

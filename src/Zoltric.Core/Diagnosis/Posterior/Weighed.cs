@@ -31,8 +31,8 @@ internal sealed record Weighed(
     /// <summary>For a part put in: true where the machine was tried after it.</summary>
     public bool Followed { get; init; }
 
-    /// <summary>True for a reading in a setup in which a function was last seen dead.</summary>
-    public bool StaysDead { get; init; }
+    /// <summary>What the machine was seen to do in its setup.</summary>
+    public Meanwhile Meanwhile { get; init; }
 
     /// <summary>What it added to a suspect's fine point.</summary>
     public double At(int suspect, int fine) => Added[Partition.At(suspect, fine)];

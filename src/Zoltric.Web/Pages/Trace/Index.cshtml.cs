@@ -152,7 +152,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         return await Change(async view => Lost = await desk.TakeNewest(view, Me));
     }
 
-    public async Task<IActionResult> OnPostLimitAsync(string kind, string what, bool limited)
+    public async Task<IActionResult> OnPostLimitAsync(string? kind, string? what, bool limited)
     {
         return await Change(async _ =>
         {
@@ -161,20 +161,23 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
         });
     }
 
-    public async Task<IActionResult> OnPostStrategyAsync(string strategy)
+    public async Task<IActionResult> OnPostStrategyAsync(string? strategy)
     {
         return await Change(async _ =>
         {
-            if (Core.Diagnosis.Planning.Strategies.TryParse(strategy, out Core.Diagnosis.Planning.Strategy known))
+            if (
+                strategy is { Length: > 0 }
+                && Core.Diagnosis.Planning.Strategies.TryParse(strategy, out Core.Diagnosis.Planning.Strategy _)
+            )
                 await jobs.SetStrategy(Id, strategy, Me);
         });
     }
 
-    public async Task<IActionResult> OnPostMeterAsync(string meter)
+    public async Task<IActionResult> OnPostMeterAsync(string? meter)
     {
         return await Change(async _ =>
         {
-            if (Core.Metering.MeterClass.Find(meter) is { } known)
+            if (Core.Metering.MeterClass.Find(meter ?? "") is { } known)
                 await jobs.SetMeter(Id, known.Name, Me);
         });
     }
