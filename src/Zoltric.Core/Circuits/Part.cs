@@ -54,7 +54,7 @@ public sealed record Part(string Tag, PartKind Kind)
     private PartModel? _model;
 
     /// <summary>Terminals, links, coil, load and fault modes, derived once from the kind.</summary>
-    public PartModel Model => _model ??= Kind.Describe(this);
+    public PartModel Model => _model ??= GoodOhms is { } good ? Kind.Describe(this).Within(good) : Kind.Describe(this);
 
     public bool Has(string word) => Words.Contains(word);
 

@@ -283,8 +283,12 @@ public static class FaultCatalogue
             case FaultEffect.SetOhms when part.Kind.IsSource:
                 return (Grid(circuit, amps.Largest, circuit.NominalVolts / Math.Max(amps.Largest, 0.01) / LeastGiven), true);
             case FaultEffect.SetOhms s:
-                var nominal = part.Model.Links[s.Links[0]].Ohms;
-                return (Shorts(nominal, 0.02, 0.1, 0.25, 0.5), true);
+                var shorted = part.Model.Links[s.Links[0]];
+                double[] shares = [0.02, 0.1, 0.25, 0.5];
+                // Where the maker states its ohms, what is just below them counts.
+                if (part.GoodOhms is { } good && part.Model.Through == (shorted.A, shorted.B) && JustBelow * good.Low > 0.6 * shorted.Ohms)
+                    shares = [.. shares, Math.Sqrt(0.5 * JustBelow * good.Low / shorted.Ohms), JustBelow * good.Low / shorted.Ohms];
+                return (Shorts(shorted.Ohms, shares), true);
             case FaultEffect.Grounded or FaultEffect.Across:
                 return (GroundOhms, true);
             case FaultEffect.EmfScale e:
@@ -301,6 +305,9 @@ public static class FaultCatalogue
 
     /// <summary>Metal on metal inside a part, as a socket bent against its shell or a winding burnt through, Ω; estimate.</summary>
     private const double DeadShortOhms = 0.1;
+
+    /// <summary>Share of the least that a maker allows, from which on turns are said to be lost; estimate.</summary>
+    private const double JustBelow = 0.95;
 
     /// <summary>What is left of a load's ohms at some shares of them, and a dead short where that is well below.</summary>
     private static double[] Shorts(double ohms, params double[] shares)

@@ -121,6 +121,17 @@ public class StrayReadingsTests
         f.OffSheet.ShouldBeLessThan(0.1);
     }
 
+    /// <summary>A third below the maker's range is no matter of tolerance, whatever the complaint; without that range it may be.</summary>
+    [Fact]
+    public void Below_the_makers_range_is_no_matter_of_tolerance()
+    {
+        string[] lines = ["key=RUN fan=ON : sees \"fan turns\" = weak", "off G1, unplug M1 : ohm M1 = 0.6ohm"];
+        var stated = Diagnose(Fan, lines);
+        stated.Suspects[0].Unit.ShouldBe("M1");
+        Share(stated, "M1")
+            .ShouldBeGreaterThan(2 * Share(Diagnose(Fan.Replace(" good 1..2ohm", "", StringComparison.Ordinal), lines), "M1"));
+    }
+
     private const string Link = """
         sheet "Pan tender PT-4: bus"
         nominal 24V dc

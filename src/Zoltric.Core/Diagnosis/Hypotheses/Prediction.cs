@@ -127,18 +127,43 @@ internal static class Prediction
         probe switch
         {
             Probe.Sees { IsFunction: true } s
-                when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) => LoadState.Share(
+                when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) => Strength(
                 op,
                 op.Circuit.IndexOf(l.Tag)
             ),
             _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
-            Probe.Sees { IsFunction: false } s => LoadState.Share(op, op.Circuit.IndexOf(s.What)),
+            Probe.Sees { IsFunction: false } s => Strength(op, op.Circuit.IndexOf(s.What)),
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Model.Trip is not null => Predicted.ShownByLever,
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Kind is Circuits.Kinds.Fuse => Predicted.ShownByElement,
             Probe.Hears h when op.Circuit.FindPart(h.Tag) is { } motor && Nets.Of(op.Circuit).MayHum(motor) => double.NaN,
             Probe.Hears h => PullShare(op, op.Circuit.IndexOf(h.Tag)),
             _ => double.NaN,
         };
+
+    /// <summary>
+    /// Share of its rated current, as a person sees what it does: a magnet or motor that lost turns takes more and pulls no harder. Its
+    /// ampere-turns stay those of its volts, and what it takes too much warms its copper.
+    /// </summary>
+    private static double Strength(OperatingPoint op, int part)
+    {
+        var share = LoadState.Share(op, part);
+        var p = op.Circuit.Parts[part];
+        if (
+            p is not { Kind: Circuits.Kinds.Coil or Circuits.Kinds.Motor or Circuits.Kinds.Injector, Model.Load: { ByVolts: false } load }
+            || p.Model.Links[load.Link] is not Link.Resistance link
+            || !(op.MostLinkAmps(part, load.Link) is > 0 and var amps)
+        )
+            return share;
+        var left = Math.Abs(op.LinkVolts(part, load.Link)) / amps / link.Ohms;
+        return left > LostTurns ? share : share * left / (1 + WarmCopper * (1 / left - 1));
+    }
+
+    /// <summary>
+    /// What is left of a winding's ohms where turns are said to be lost; and by how much its copper's ohms are up at its rated heat: 60 K
+    /// (common practice, no source) at 0.39 % a kelvin (IEC 60028, from memory).
+    /// </summary>
+    private const double LostTurns = 0.95,
+        WarmCopper = 0.24;
 
     /// <summary>The limits of a function that is judged by a reading, in a state where it should work.</summary>
     private static FunctionTest.Measured? MeasuredFunction(OperatingPoint op, Probe probe) =>
