@@ -33,6 +33,28 @@ public class AccessTests(ITestOutputHelper output)
         return [.. found.Cast<string>()];
     }
 
+    /// <summary>Sizes at which text twice as large makes a page wider than its window.</summary>
+    private static IEnumerable<string> Sideways(Browser b)
+    {
+        foreach (var (width, height) in new[] { (390, 844), (844, 390), (1280, 800) })
+        {
+            b.Size(width, height, phone: width < 900);
+            var over = b.Driver.ExecuteScript(
+                """
+                document.documentElement.style.fontSize = "200%";
+                document.documentElement.dataset.size = "200";
+                var over = document.documentElement.scrollWidth - arguments[0];
+                document.documentElement.style.fontSize = "";
+                document.documentElement.dataset.size = "100";
+                return over;
+                """,
+                width
+            );
+            if (Convert.ToInt32(over, CultureInfo.InvariantCulture) > 1)
+                yield return $"{over} px too wide at {width} px and 200 % text";
+        }
+    }
+
     [Theory, InlineData("light"), InlineData("dark"), InlineData("contrast")]
     public void No_screen_breaks_a_rule_of_WCAG_in_any_colours(string theme)
     {
@@ -83,6 +105,8 @@ public class AccessTests(ITestOutputHelper output)
                 b.Until(() => b.Has(".cm-content"), "no editor");
             ((string?)b.Driver.ExecuteScript("return document.documentElement.dataset.theme")).ShouldBe(theme);
             wrong.AddRange(Violations(b).Select(v => $"{new Uri(screen).PathAndQuery}: {v}"));
+            if (theme == "light")
+                wrong.AddRange(Sideways(b).Select(v => $"{new Uri(screen).PathAndQuery}: {v}"));
         }
         b.Driver.Navigate().GoToUrl(job);
         b.Find("body").SendKeys("?");

@@ -36,6 +36,11 @@ public sealed class Browser : IDisposable
             service.DriverProcessStarting += (_, e) => e.DriverServiceProcessStartInfo.Environment["HOME"] = _profile;
         }
         Driver = new ChromeDriver(service, options, TimeSpan.FromMinutes(2));
+        Size(width, height, phone);
+    }
+
+    /// <summary>Gives the page another window.</summary>
+    public void Size(int width, int height, bool phone = false) =>
         Driver.ExecuteCdpCommand(
             "Emulation.setDeviceMetricsOverride",
             new Dictionary<string, object?>
@@ -46,7 +51,6 @@ public sealed class Browser : IDisposable
                 ["mobile"] = phone,
             }
         );
-    }
 
     /// <summary>Into the store of certificates that Chromium reads in a home of its own.</summary>
     private void TakeIn(byte[] certificate)

@@ -185,16 +185,7 @@ public sealed class OneHandTests
             b.Settle();
             foreach (var (width, height, size) in new[] { (1280, 800, 100), (844, 390, 100), (390, 844, 125), (390, 844, 100) })
             {
-                b.Driver.ExecuteCdpCommand(
-                    "Emulation.setDeviceMetricsOverride",
-                    new Dictionary<string, object?>
-                    {
-                        ["width"] = width,
-                        ["height"] = height,
-                        ["deviceScaleFactor"] = 1,
-                        ["mobile"] = width < 900,
-                    }
-                );
+                b.Size(width, height, phone: width < 900);
                 Run(b, "document.documentElement.style.fontSize = arguments[0]; scrollTo({ top: 0, behavior: 'instant' })", $"{size}%");
                 var hidden = ((IEnumerable<object>)Run(b, Hidden)!).Select(x => $"{x}").ToList();
                 hidden.ShouldBeEmpty($"{width} x {height} at {size} %, order {b.Find("#order").GetAttribute("data-line")}");
