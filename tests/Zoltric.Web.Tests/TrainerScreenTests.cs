@@ -41,7 +41,7 @@ public sealed class TrainerScreenTests
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
         b.Driver.Navigate().GoToUrl(server.Address + "/trainer");
-        b.All(".exercises li").Count.ShouldBe(25);
+        b.All(".exercises li").Count.ShouldBe(26);
         Fits(b);
         Open(b, server, "Volts that nothing draws");
         Do(b, "key=RUN brush=ON : V Y9.1").ShouldContain("Y9");

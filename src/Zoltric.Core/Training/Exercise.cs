@@ -21,6 +21,9 @@ public sealed record Exercise(string Title, string Sheet, string Function, strin
     /// <summary>Place at which what is hidden acts only while it is moved; empty for what is always there.</summary>
     public string Moved { get; init; } = "";
 
+    /// <summary>What stands in the machine and not on the drawing that the learner has; null where it is as drawn.</summary>
+    public UndrawnPart? Undrawn { get; init; }
+
     /// <summary>False where the learner works without the drawing.</summary>
     public bool Drawing { get; init; } = true;
 

@@ -97,7 +97,7 @@ public static class ExerciseReview
                 .Contains(act.Reading!);
             var after = run.Findings(act.Readings);
             var bits = Unknown(before) - Unknown(after);
-            var (was, now) = (ShareOf(before, run.Hidden), ShareOf(after, run.Hidden));
+            var (was, now) = (ShareOf(before, run), ShareOf(after, run));
             reviewed.Add(
                 new ReviewedReading(
                     act,
@@ -119,10 +119,9 @@ public static class ExerciseReview
     private static double Unknown(Findings f) =>
         f.Suspects.Select(g => g.Share).Append(f.OffSheet).Where(s => s > 0).Sum(s => -s * Math.Log2(s));
 
-    private static double ShareOf(Findings f, IReadOnlyList<Fault> hidden) => f.Suspects.Where(g => Names(g, hidden)).Sum(g => g.Share);
+    private static double ShareOf(Findings f, ExerciseRun run) => f.Suspects.Where(g => Names(g, run)).Sum(g => g.Share);
 
-    private static bool Names(FaultGroup g, IReadOnlyList<Fault> hidden) =>
-        hidden.Count > 0 && g.Faults.Any(f => hidden.Any(h => h.Target == f.Target));
+    private static bool Names(FaultGroup g, ExerciseRun run) => g.Faults.Any(f => run.Hidden.Any(h => run.PlaceOf(h) == f.Target));
 
     /// <summary>
     /// Plays one way of working to its end on the same machine: orders followed to the letter, readings without stray. Null where what is
@@ -144,10 +143,10 @@ public static class ExerciseReview
                     strategy,
                     minutes,
                     readings.Count - 1,
-                    findings is { Solved: true, NotAsDrawn: false } && Names(findings.Suspects[0], run.Hidden)
+                    findings is { Solved: true, NotAsDrawn: false } && Names(findings.Suspects[0], run)
                 );
             minutes += new JobMinutes(space.Circuit, readings).Minutes(next.Test);
-            var shown = Meter.Read(space.Machine, next.Test, run.Hidden);
+            var shown = Meter.Read(run.Machine, next.Test, run.Hidden);
             var line = ExerciseRun.Line(next.Test, shown);
             if (shown.Refused || ReadingReader.Read(space.Circuit, line).Value is not { } reading)
                 return new PlayedSchool(strategy, minutes, readings.Count - 1, false);

@@ -7,6 +7,7 @@ using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Training;
 
@@ -75,7 +76,8 @@ public sealed partial class ExerciseRun
     private ExerciseRun(Exercise exercise, FaultSpace space)
     {
         (Exercise, _space) = (exercise, space);
-        Hidden = [.. exercise.Faults.SelectMany(f => FaultReader.Read(space.Circuit, f).Value ?? [])];
+        Machine = exercise.Undrawn?.In(space.Circuit).Value is { } built ? new Machine(built) : space.Machine;
+        Hidden = [.. exercise.Faults.SelectMany(f => FaultReader.Read(Machine.Circuit, f).Value ?? [])];
         _left = [.. Hidden];
         Complaint = ComplaintOf(exercise, space.Circuit);
         if (Complaint is { } c)
@@ -83,7 +85,28 @@ public sealed partial class ExerciseRun
     }
 
     public Exercise Exercise { get; }
+
+    /// <summary>What is measured on: the drawn machine, or that with a part in it which is on no drawing.</summary>
+    public Machine Machine { get; }
+
+    /// <summary>On <see cref="Machine"/>.</summary>
     public IReadOnlyList<Fault> Hidden { get; }
+
+    /// <summary>Where the drawing has a fault: the wire, for what lies in a part that nobody drew.</summary>
+    public string PlaceOf(Fault fault)
+    {
+        ArgumentNullException.ThrowIfNull(fault);
+        return IsUndrawn(fault) ? Exercise.Undrawn!.Wire : fault.Target;
+    }
+
+    /// <summary>True for a fault of the part that is on no drawing.</summary>
+    public bool IsUndrawn(Fault fault)
+    {
+        ArgumentNullException.ThrowIfNull(fault);
+        return Exercise.Undrawn is not null
+            && _space.Circuit.FindPart(fault.Target) is null
+            && Machine.Circuit.FindPart(fault.Target) is not null;
+    }
 
     /// <summary>The first line of the job; null where the sheet does not have the function.</summary>
     public Reading? Complaint { get; }
@@ -183,7 +206,7 @@ public sealed partial class ExerciseRun
         foreach (var check in sweep)
         {
             var test = new Test(off, new Probe.Volts(check.P, check.Q, check.Function));
-            var shown = Meter.Read(_space.Machine, test, [.. _left]);
+            var shown = Meter.Read(Machine, test, [.. _left]);
             if (ReadingReader.Read(circuit, Line(test, shown)).Value is { } reading)
                 _readings.Add(reading);
             if (!SafetyLimits.IsDead(shown.Value ?? 0))
@@ -277,7 +300,10 @@ public sealed partial class ExerciseRun
         return new ExerciseAct(
             text,
             ActKind.Repair,
-            replace ? "A new one is in." : "Done.",
+            mended.Find(IsUndrawn) is { } undrawn
+                    ? $"In it was {Machine.Circuit.FindPart(undrawn.Target)!.Spoken}, which is on no drawing: renewed."
+                : replace ? "A new one is in."
+                : "Done.",
             (part?.ReachMinutes ?? 2) + (replace ? PartPrices.Minutes(part!) : PartPrices.Joint),
             replace ? PartPrices.Price(part!) : 0
         )
@@ -287,8 +313,8 @@ public sealed partial class ExerciseRun
     }
 
     /// <summary>True where a fault lies at what a person names: the part, wire, pin or stud itself.</summary>
-    private static bool IsAt(Fault fault, string unit) =>
-        fault.Target.Split('/')[0].Equals(unit.Split('/')[0], StringComparison.OrdinalIgnoreCase);
+    private bool IsAt(Fault fault, string unit) =>
+        PlaceOf(fault).Split('/')[0].Equals(unit.Split('/')[0], StringComparison.OrdinalIgnoreCase);
 
     /// <summary>
     /// True also for another of the places that no meter tells apart: the wires of one net that touches the frame are followed by eye.
@@ -377,7 +403,7 @@ public sealed partial class ExerciseRun
         if (!_said && MakeSafe.Needed(circuit, test).FirstOrDefault(i => i.Id != MakeSafe.LockedId) is { } first)
             return Refused(text, $"Before this: {first.Say} Say “safe” when that is understood and done.");
         var acting = _left.Where(_ => !Exercise.ComesAndGoes || test.Setup.Moved.Contains(Exercise.Moved)).ToList();
-        var shown = Meter.Read(_space.Machine, test, acting);
+        var shown = Meter.Read(Machine, test, acting);
         if (shown.Refused)
             return test.Probe.SendsCurrent ? new ExerciseAct(text, ActKind.Unsafe, shown.Text, 0, 0) : Refused(text, shown.Text);
         var minutes = new JobMinutes(circuit, _readings).Minutes(test);

@@ -25,6 +25,8 @@ public static partial class ExerciseText
         s.Append(CultureInfo.InvariantCulture, $"complaint \"{Plain(e.Function)}\" {e.Seen}\n");
         if (e.Story.Length > 0)
             s.Append(CultureInfo.InvariantCulture, $"story \"{Plain(e.Story)}\"\n");
+        if (e.Undrawn is { } undrawn)
+            s.Append(CultureInfo.InvariantCulture, $"undrawn {undrawn.Wire} {undrawn.Line}\n");
         foreach (var fault in e.Faults)
             s.Append(CultureInfo.InvariantCulture, $"fault {fault}\n");
         if (e.ComesAndGoes)
@@ -82,6 +84,9 @@ public static partial class ExerciseText
                 case "fault" when rest.Length > 0:
                     e = e with { Faults = [.. e.Faults, rest] };
                     break;
+                case "undrawn" when Undrawn().Match(rest) is { Success: true } u:
+                    e = e with { Undrawn = new UndrawnPart(u.Groups[1].Value, u.Groups[2].Value) };
+                    break;
                 case "moved" when quoted.Length > 0:
                     e = e with { Moved = quoted };
                     break;
@@ -137,8 +142,11 @@ public static partial class ExerciseText
         var wrong = new List<string>();
         if (circuit.Functions.All(f => f.Name != exercise.Function))
             wrong.Add($"The sheet has no function “{exercise.Function}”: {string.Join(", ", circuit.Functions.Select(f => f.Name))}.");
+        var built = exercise.Undrawn?.In(circuit) ?? new(circuit, []);
+        if (built.Value is null)
+            wrong.Add($"{exercise.Undrawn!.Line}: {built.Problems[0].Message}");
         foreach (var fault in exercise.Faults)
-            if (FaultReader.Read(circuit, fault) is { Value: null } bad)
+            if (FaultReader.Read(built.Value ?? circuit, fault) is { Value: null } bad)
                 wrong.Add($"Fault {fault}: {bad.Problems[0].Message}");
         foreach (var code in exercise.Codes.Where(x => circuit.Codes.All(y => y.Code != x.Number)))
             wrong.Add($"The sheet has no code {code.Number}: {string.Join(", ", circuit.Codes.Select(c => c.Code))}.");
@@ -149,6 +157,9 @@ public static partial class ExerciseText
 
     [GeneratedRegex("^([A-Za-z0-9-]{1,20}) (active|stored)$", RegexOptions.CultureInvariant)]
     private static partial Regex Code();
+
+    [GeneratedRegex("^(\\S{1,40}) (part .{1,200})$", RegexOptions.CultureInvariant)]
+    private static partial Regex Undrawn();
 
     [GeneratedRegex("^\"([^\"]{1,120})\" ([a-z-]+)$", RegexOptions.CultureInvariant)]
     private static partial Regex Complaint();

@@ -1,19 +1,19 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
-using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Training;
 
 /// <summary>What an exercise shows at its points, for an instructor who answers from paper.</summary>
 public static class PaperPoints
 {
-    /// <summary>Each wired terminal of a part that is no bare joint, with its volts on the machine as it is and on a sound one.</summary>
-    public static IEnumerable<(string Point, string Shows, string Sound)> Of(Machine machine, Setup setup, IReadOnlyList<Fault> hidden)
+    /// <summary>
+    /// Each wired terminal on the drawing, of a part that is no bare joint, with its volts on the machine as it is and on a sound one.
+    /// </summary>
+    public static IEnumerable<(string Point, string Shows, string Sound)> Of(Circuit circuit, ExerciseRun run, Setup setup)
     {
-        ArgumentNullException.ThrowIfNull(machine);
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(setup);
-        ArgumentNullException.ThrowIfNull(hidden);
-        var circuit = machine.Circuit;
         var nets = Nets.Of(circuit);
         var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).ToHashSet();
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint))
@@ -23,7 +23,7 @@ public static class PaperPoints
             if (!wired.Contains(at))
                 continue;
             var test = new Test(setup, new Probe.Volts(at, nets.CommonOf(at), nets.FunctionAt(at)));
-            yield return ($"{at}", Meter.Read(machine, test, hidden).Text, Meter.Read(machine, test).Text);
+            yield return ($"{at}", Meter.Read(run.Machine, test, run.Hidden).Text, Meter.Read(run.Machine, test).Text);
         }
     }
 }

@@ -50,7 +50,7 @@ public class ExerciseTests(ITestOutputHelper output)
         if (run.Hidden.Count > 0)
             // What does not stop is seen to work where it should not.
             Meter
-                .Read(space.Machine, complaint.Test, run.Hidden)
+                .Read(run.Machine, complaint.Test, run.Hidden)
                 .Text.ShouldBe(
                     e.ComesAndGoes ? "dead"
                         : e.Seen == "stuck-on" ? "works"
@@ -63,6 +63,26 @@ public class ExerciseTests(ITestOutputHelper output)
         run.Stopped.ShouldBeNull();
         run.Right.ShouldBeTrue(name);
         ExerciseBill.Of(run).InVain.ShouldBeEmpty();
+    }
+
+    /// <summary>The learner reads on the machine as it is built, and names or mends the wire in which the drawing has nothing.</summary>
+    [Fact]
+    public void A_part_that_nobody_drew_is_met_in_its_wire()
+    {
+        var run = Start(Read("26-part-not-on-the-drawing"));
+        run.Do("safe");
+        run.Do("key=RUN : V SP1")!.Shown.ShouldStartWith("12.");
+        run.Do("key=RUN : V H2.1")!.Shown.ShouldNotStartWith("12.");
+        run.Do("V F9.1")!.Kind.ShouldBe(ActKind.Refused);
+        run.Do("repair w25")!.Shown.ShouldContain("in-line fuse");
+        run.Acts[^1].Mended.ShouldBeTrue();
+        run.Do("key=RUN : sees \"beacon lights\"")!.Shown.ShouldBe("works");
+        run.Do("found w25 90%");
+        run.Right.ShouldBeTrue();
+        ExerciseReview.Play(run, Space("QS-5"), Core.Diagnosis.Planning.Strategy.BestValue)!.Right.ShouldBeTrue();
+        PaperPoints.Of(Space("QS-5").Circuit, run, run.Complaint!.Test.Setup).ShouldNotContain(p => p.Point.StartsWith("F9"));
+        var nowhere = run.Exercise with { Undrawn = new UndrawnPart("w99", "part F9 fuse 5A") };
+        ExerciseText.Against(nowhere, Space("QS-5").Circuit).ShouldContain(w => w.Contains("w99"));
     }
 
     /// <summary>Stored codes are read and count for little; what was not written is absent; who reads them still finds the fault.</summary>
@@ -292,7 +312,7 @@ public class ExerciseTests(ITestOutputHelper output)
     public void The_sealed_sheet_shows_what_the_machine_shows()
     {
         var run = Start(Read("01-fuse-that-is-blown"));
-        var points = PaperPoints.Of(Space("QS-5").Machine, run.Complaint!.Test.Setup, run.Hidden).ToDictionary(p => p.Point);
+        var points = PaperPoints.Of(Space("QS-5").Circuit, run, run.Complaint!.Test.Setup).ToDictionary(p => p.Point);
         points["F1.1"].Shows.ShouldStartWith("12.");
         points["F1.2"].Shows.ShouldEndWith(" mV");
         points["F1.2"].Sound.ShouldStartWith("12.");

@@ -33,7 +33,7 @@ public sealed class PaperModel(ExerciseStore exercises, SheetLibrary library) : 
         Run = ExerciseRun.Follow(exercise, sheet.Space, []);
         Drawing = PageSvg.Write(sheet.Page, new PageOptions { Id = "paper-svg" });
         if (Run.Complaint is { } complaint)
-            Points = [.. PaperPoints.Of(sheet.Machine, complaint.Test.Setup, Run.Hidden).Take(MostPoints)];
+            Points = [.. PaperPoints.Of(sheet.Circuit, Run, complaint.Test.Setup).Take(MostPoints)];
         return Page();
     }
 }

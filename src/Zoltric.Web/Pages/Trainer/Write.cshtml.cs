@@ -89,7 +89,7 @@ public sealed class WriteModel(ExerciseStore exercises, MachineStore machines, S
         var run = ExerciseRun.Follow(exercise, sheet.Space, []);
         if (run.Complaint is not { } complaint)
             yield return $"No setting of the controls makes “{exercise.Function}” due.";
-        else if (Core.Metering.Meter.Read(sheet.Machine, complaint.Test, run.Hidden).Text is var shown && shown != Wanted(exercise))
+        else if (Core.Metering.Meter.Read(run.Machine, complaint.Test, run.Hidden).Text is var shown && shown != Wanted(exercise))
             yield return $"With that fault “{exercise.Function}” is {shown}, and not {exercise.Seen}.";
     }
 
