@@ -96,6 +96,26 @@ public class AccessTests(ITestOutputHelper output)
             job.Replace("/trace", "/captures", StringComparison.Ordinal),
             job.Replace("/trace", "/meter", StringComparison.Ordinal),
             .. closed is null ? Array.Empty<string>() : [closed],
+            // What differs in nothing but its content is looked at once.
+            .. theme != "light"
+                ? Array.Empty<string>()
+                :
+                [
+                    job.Replace("/trace", "/watch", StringComparison.Ordinal),
+                    machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal) + "/plan",
+                    machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal) + "/procedures/compare",
+                    .. new[]
+                    {
+                        "figures/temperature",
+                        "figures/pins",
+                        "figures/reference",
+                        "procedures",
+                        "trainer/write",
+                        "trainer/1/paper",
+                        "trainer/group",
+                        "trust",
+                    }.Select(path => $"{server.Address}/{path}"),
+                ],
         ];
         var wrong = new List<string>();
         foreach (var screen in screens)
@@ -107,6 +127,18 @@ public class AccessTests(ITestOutputHelper output)
             wrong.AddRange(Violations(b).Select(v => $"{new Uri(screen).PathAndQuery}: {v}"));
             if (theme == "light")
                 wrong.AddRange(Sideways(b).Select(v => $"{new Uri(screen).PathAndQuery}: {v}"));
+        }
+        if (theme == "light")
+        {
+            // An exercise at work, and looked back at.
+            b.Driver.Navigate().GoToUrl(server.Address + "/trainer");
+            b.Click(".exercises button");
+            b.Until(() => b.Has("#what"), "no exercise");
+            wrong.AddRange(Violations(b).Concat(Sideways(b)).Select(v => $"exercise: {v}"));
+            b.Driver.ExecuteScript("document.getElementById('what').value = 'found nothing'");
+            b.Click(".act-form button");
+            b.Until(() => b.Has(".review .schools"), "no review");
+            wrong.AddRange(Violations(b).Concat(Sideways(b)).Select(v => $"review: {v}"));
         }
         b.Driver.Navigate().GoToUrl(job);
         b.Find("body").SendKeys("?");
