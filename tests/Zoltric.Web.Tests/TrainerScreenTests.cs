@@ -60,6 +60,17 @@ public sealed class TrainerScreenTests
         b.All(".schools tbody tr").Count.ShouldBe(4);
         b.All(".reviewed li").Count.ShouldBe(2);
         b.All(".reviewed li")[^1].GetAttribute("data-told").ShouldBe("useful");
+        // Gone through again: the lane as it was known at each reading.
+        b.Until(() => b.Has("#replay [data-after]"), "nothing to look back at");
+        b.Find("#replay h2").Text.ShouldContain("the complaint");
+        b.Click("#replay [data-after]");
+        b.Until(() => b.Find("#replay h2").Text.Contains("reading 1 of 2", StringComparison.Ordinal), "it stays at the complaint");
+        b.Click("#replay [data-after]");
+        b.Until(() => !b.Has("#replay [data-after]"), "there is no third");
+        b.Find("#replay .told").Text.ShouldContain("drop X2:1");
+        b.Find("#replay svg.lane").GetAttribute("aria-label")!.ShouldStartWith("Lane");
+        b.Find("#replay .left").Text.ShouldContain("the hidden one");
+        b.NothingOnTheConsole();
         Fits(b);
         b.Driver.Navigate().GoToUrl(server.Address + "/trainer");
         b.All(".exercises li")

@@ -179,6 +179,7 @@ public sealed partial class ExerciseRun
             "REPLACE" or "REPAIR" => Mend(text, rest, word.Equals("replace", StringComparison.OrdinalIgnoreCase)),
             "SAFE" when rest.Length == 0 => Say(text),
             "PROVE" when rest is "" or "dead" => Prove(text),
+            "HINT" or "KNOW" or "TELL" when Exercise.Without.Contains("hints") => Refused(text, "There are no hints in this exercise."),
             "HINT" or "KNOW" when rest.Length == 0 => Tell(text, word.Equals("hint", StringComparison.OrdinalIgnoreCase)),
             "TELL" when rest.Length > 0 => WouldTell(text, rest),
             "FOUND" => Find(text, rest),
@@ -228,8 +229,6 @@ public sealed partial class ExerciseRun
 
     private ExerciseAct Tell(string text, bool next)
     {
-        if (Exercise.Without.Contains("hints"))
-            return Refused(text, "There are no hints in this exercise.");
         var findings = Findings();
         if (next)
             return new ExerciseAct(
@@ -254,8 +253,6 @@ public sealed partial class ExerciseRun
     /// <summary>What a reading would tell that has not been made: each answer that may come, and what it would leave.</summary>
     private ExerciseAct WouldTell(string text, string line)
     {
-        if (Exercise.Without.Contains("hints"))
-            return Refused(text, "There are no hints in this exercise.");
         var parsed = ReadingReader.Read(_space.Circuit, line, InHand);
         if (parsed.Value is not { } asked)
             return Refused(text, $"{parsed.Problems[0].Message} {parsed.Problems[0].Suggestion}".Trim());

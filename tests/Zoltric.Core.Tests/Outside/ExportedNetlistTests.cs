@@ -113,8 +113,13 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
                 var link = circuit.Parts[p].Model.Links[coil.Link];
                 if (Nets.Of(circuit).FunctionAt(new Terminal(circuit.Parts[p].Tag, link.A)) != VoltsFunction.Ac)
                     continue;
+                // A point inside a motor is its common, but for a fault of that.
                 Complex At(string name) =>
-                    op.Node(new Terminal(circuit.Parts[p].Tag, name)) is >= 0 and var n ? spice[names[n].ToLowerInvariant()] : 0;
+                    op.Node(new Terminal(circuit.Parts[p].Tag, circuit.Parts[p].Model.Terminals.Contains(name) ? name : "C"))
+                        is >= 0
+                            and var n
+                        ? spice[names[n].ToLowerInvariant()]
+                        : 0;
                 var each = coil.Links.Select(l => circuit.Parts[p].Model.Links[l]).Select(l => (At(l.A) - At(l.B)).Magnitude);
                 var volts = coil.Weakest ? each.Min() : each.Max();
                 if (coil.PullLink is { } pull && !op.PulledIn(p))

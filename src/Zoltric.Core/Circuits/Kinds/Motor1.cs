@@ -28,7 +28,7 @@ public sealed class Motor1 : PartKind
         };
 
     /// <summary>Where both windings meet, before the protector.</summary>
-    private const string Inner = "inner common";
+    private const string Inner = "inner";
 
     private const double CommonOhms = 1e-4,
         LockedTimes = 5,

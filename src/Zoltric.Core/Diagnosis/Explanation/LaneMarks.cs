@@ -62,6 +62,18 @@ public sealed record MarkedLane(Lane Lane, Setup Setup, IReadOnlyList<MarkedStat
 /// <summary>Marks the lanes of a function by the readings taken in its setup.</summary>
 public static class LaneMarks
 {
+    /// <summary>Index of the lane that holds the suspicion; the first where none does.</summary>
+    public static int InHand(IReadOnlyList<MarkedLane> lanes, Findings findings)
+    {
+        ArgumentNullException.ThrowIfNull(lanes);
+        ArgumentNullException.ThrowIfNull(findings);
+        if (findings.Stretch?.Lane is { } stretch)
+            for (var i = 0; i < lanes.Count; i++)
+                if (lanes[i].Lane.Part == stretch.Part && lanes[i].Lane.Link == stretch.Link)
+                    return i;
+        return 0;
+    }
+
     /// <summary>Share of a lane's own current that another function must draw through a step to prove it.</summary>
     private const double ProvingShare = 0.5;
 

@@ -127,8 +127,10 @@ internal sealed class Belief
             return this;
         var first = _space.Suspects.Count;
         var curves = Evidence
-            .Select(w => ReadingKinds.NeedsCurves(_space, w.Reading) ? opened.Curves(w.Reading.Test) : null)
-            .OfType<ResponseCurve[]>()
+            .Where(w => ReadingKinds.NeedsCurves(_space, w.Reading))
+            .SelectMany(w => new[] { w.Reading.Test, OffItsPlug.Of(opened, w.Reading) })
+            .OfType<Test>()
+            .Select(opened.Curves)
             .ToList();
         var renewed = Evidence.SelectMany(w => w.Renewed).ToHashSet(StringComparer.Ordinal);
         var partition = _partition.Apart(opened, s =>

@@ -1,8 +1,10 @@
 using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Training;
+using Zoltric.Drawing;
 using Zoltric.Store;
 using Zoltric.Web.Sheets;
 
@@ -50,6 +52,35 @@ public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : Pa
     }
 
     public IReadOnlyList<PlayedSchool> Schools { get; private set; } = [];
+
+    /// <summary>Reading that the replay stands at; 0 for the complaint alone.</summary>
+    public int Step { get; private set; }
+
+    /// <summary>The lane that held the suspicion then, as far as it was known; empty where no current flows for the complaint.</summary>
+    public string Lane { get; private set; } = "";
+
+    /// <summary>Shares then, likeliest first.</summary>
+    public IReadOnlyList<(string Words, double Share)> Left { get; private set; } = [];
+
+    /// <summary>How it stood after so many readings, once the run has ended.</summary>
+    public async Task<IActionResult> OnGetReplayAsync(int step)
+    {
+        if (!await Fill() || !Run.Ended)
+            return NotFound();
+        Step = Math.Clamp(step, 0, Reviewed.Count);
+        var findings = Run.Findings(
+            Step > 0 ? Reviewed[Step - 1].Act.Readings
+            : Run.Complaint is null ? 0
+            : 1
+        );
+        Left = [.. findings.Suspects.Where(g => g.Share > 0).Take(MostLeft).Select(g => (g.Words.First(), g.Share))];
+        var lanes = LaneMarks.Mark(Sheet.Space, findings);
+        if (lanes.Count > 0)
+            Lane = new LaneDrawing(Sheet.Circuit, lanes, null).Draw(LaneMarks.InHand(lanes, findings), staircase: true);
+        return Partial("Trainer/_Replay", this);
+    }
+
+    private const int MostLeft = 4;
 
     /// <param name="after">Acts that stood on the page: a second tap finds one more and is dropped.</param>
     /// <param name="ask">True to be told what the reading would tell, and not to make it.</param>
