@@ -119,7 +119,13 @@ public static class ExerciseReview
     private static double Unknown(Findings f) =>
         f.Suspects.Select(g => g.Share).Append(f.OffSheet).Where(s => s > 0).Sum(s => -s * Math.Log2(s));
 
-    private static double ShareOf(Findings f, ExerciseRun run) => f.Suspects.Where(g => Names(g, run)).Sum(g => g.Share);
+    /// <summary>What the findings give to what is hidden, 0 to 1.</summary>
+    public static double ShareOf(Findings f, ExerciseRun run)
+    {
+        ArgumentNullException.ThrowIfNull(f);
+        ArgumentNullException.ThrowIfNull(run);
+        return f.Suspects.Where(g => Names(g, run)).Sum(g => g.Share);
+    }
 
     private static bool Names(FaultGroup g, ExerciseRun run) => g.Faults.Any(f => run.Hidden.Any(h => run.PlaceOf(h) == f.Target));
 

@@ -7,6 +7,7 @@ using Zoltric.Core.Training;
 using Zoltric.Drawing;
 using Zoltric.Store;
 using Zoltric.Web.Sheets;
+using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Trainer;
 
@@ -59,26 +60,44 @@ public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : Pa
     /// <summary>The lane that held the suspicion then, as far as it was known; empty where no current flows for the complaint.</summary>
     public string Lane { get; private set; } = "";
 
+    /// <summary>Acts of the run that read something, in their order.</summary>
+    public IReadOnlyList<ExerciseAct> Steps => [.. Run.Acts.Where(a => a.Reading is not null)];
+
     /// <summary>Shares then, likeliest first.</summary>
     public IReadOnlyList<(string Words, double Share)> Left { get; private set; } = [];
+
+    /// <summary>What was given to what is hidden then, 0 to 1.</summary>
+    public double HiddenShare { get; private set; }
 
     /// <summary>How it stood after so many readings, once the run has ended.</summary>
     public async Task<IActionResult> OnGetReplayAsync(int step)
     {
         if (!await Fill() || !Run.Ended)
             return NotFound();
-        Step = Math.Clamp(step, 0, Reviewed.Count);
+        Step = Math.Clamp(step, 0, Steps.Count);
         var findings = Run.Findings(
-            Step > 0 ? Reviewed[Step - 1].Act.Readings
+            Step > 0 ? Steps[Step - 1].Readings
             : Run.Complaint is null ? 0
             : 1
         );
         Left = [.. findings.Suspects.Where(g => g.Share > 0).Take(MostLeft).Select(g => (g.Words.First(), g.Share))];
+        HiddenShare = ExerciseReview.ShareOf(findings, Run);
         var lanes = LaneMarks.Mark(Sheet.Space, findings);
         if (lanes.Count > 0)
             Lane = new LaneDrawing(Sheet.Circuit, lanes, null).Draw(LaneMarks.InHand(lanes, findings), staircase: true);
         return Partial("Trainer/_Replay", this);
     }
+
+    /// <summary>What was hidden, in words, and where what is on no drawing stands.</summary>
+    public static string HiddenIn(ExerciseRun run) =>
+        run.Hidden.Count == 0
+            ? "nothing"
+            : string.Join(
+                " and ",
+                run.Hidden.Select(f =>
+                    Words.Plain(run.Machine.Circuit, f.ToString()) + (run.IsUndrawn(f) ? $", on no drawing, in wire {run.PlaceOf(f)}" : "")
+                )
+            );
 
     private const int MostLeft = 4;
 
