@@ -53,12 +53,13 @@ public sealed class DigitizerTests
     /// textbook (Kuphaldt, Lessons in Electric Circuits, DC, chapter 16). Written as a file and read again it is the same.
     /// </summary>
     [Theory]
-    [InlineData("", 12.1)]
-    [InlineData("w2 resists 4ohm", 16.1)]
-    public async Task A_coils_ramp_comes_through_with_its_ohms(string fault, double ohms)
+    [InlineData("", 12.1, true)]
+    [InlineData("w2 resists 4ohm", 16.1, true)]
+    [InlineData("w2 resists 4ohm", 16.1, false)]
+    public async Task A_coils_ramp_comes_through_with_its_ohms(string fault, double ohms, bool binary)
     {
         var bench = Valve(fault);
-        await using var there = new ScpiDigitizerStandIn(() => bench);
+        await using var there = new ScpiDigitizerStandIn(() => bench, 0, binary);
         await using var scope = await Open(there.Address);
         await scope.Arm(Stop);
         var capture = await scope.Fetch(Stop);
@@ -88,7 +89,7 @@ public sealed class DigitizerTests
                     "-c",
                     $"exec 3<>/dev/tcp/127.0.0.1/{port}; printf '%s\\n' 'TRACe:CATalog?;:SENSe:SWEep:POINts?' 'INITiate;*OPC?' "
                         + "':SENS:SWE:POIN?' "
-                        + "'trac:cat?' 'TRACe:DATA? CH2' 'TRAC? CH9' 'FORM REAL,32' 'SYST:ERR?' 'SYST:ERR?' >&3; head -n 7 <&3"
+                        + "'trac:cat?' 'TRACe:DATA? CH2' 'TRAC? CH9' 'FORM REAL,64' 'SYST:ERR?' 'SYST:ERR?' >&3; head -n 7 <&3"
                 ),
             Stop
         );
@@ -100,6 +101,39 @@ public sealed class DigitizerTests
         lines[4].Split(',').Length.ShouldBe(4000);
         lines[5].ShouldStartWith("-224,");
         lines[6].ShouldStartWith("-224,");
+    }
+
+    /// <summary>
+    /// Bytes as a plain socket gets them: head, length, singles with the high byte first, as od reads them, which has them from low to
+    /// high.
+    /// </summary>
+    [Fact]
+    public async Task A_block_of_bytes_is_what_another_program_reads()
+    {
+        var bench = Valve();
+        await using var there = new ScpiDigitizerStandIn(() => bench);
+        var port = there.Address.Split(':')[1];
+        const int bytes = 4 * ScpiDigitizerStandIn.Points;
+        var said = await Task.Run(
+            () =>
+                Bench.Run(
+                    "bash",
+                    "",
+                    "-c",
+                    $"exec 3<>/dev/tcp/127.0.0.1/{port}; printf '%s\\n' 'INIT;*OPC?' >&3; head -n 1 <&3; "
+                        + "printf '%s\\n' 'FORM:BORD NORM;:FORM:DATA REAL,32;:TRAC? CH1' >&3; "
+                        + $"head -c 7 <&3; echo; head -c {bytes} <&3 | od -An -v --endian=big -t f4 -w4"
+                ),
+            Stop
+        );
+        var lines = said.TrimEnd().Split('\n');
+        lines[0].ShouldBe("1");
+        lines[1].ShouldBe($"#5{bytes}");
+        var volts = lines[2..].Select(l => double.Parse(l, System.Globalization.CultureInfo.InvariantCulture)).ToArray();
+        volts.Length.ShouldBe(ScpiDigitizerStandIn.Points);
+        // Nothing is drawn at first, then 12.6 V over 12 and a tenth of an ohm.
+        volts[0].ShouldBe(12.6, 0.01);
+        volts[^1].ShouldBe(12.6 - 0.1 * 12.6 / 12.1, 0.01);
     }
 
     [Fact]
@@ -119,6 +153,13 @@ public sealed class DigitizerTests
     [InlineData("a,b,c,d|1E-3|\"CH1\"|1,2,x", "is no figure")]
     [InlineData("a,b,c,d|1E-3|\"CH1\",\"CH2\"|1,2,3|1,2", "different lengths")]
     [InlineData("a,b,c,d|1E-3|\"CH1\"|7", "1 points")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|1,2,3", "no block of bytes")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#0abcd", "no block of bytes")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#2x9abc", "no block of bytes")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#15abcde", "no number of singles")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#14abcde", "More bytes")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#9999999999", "announces 999999999 bytes")]
+    [InlineData("!a,b,c,d|1E-3|\"CH1\"|#18ab", "No answer from")]
     public async Task Nonsense_is_refused_in_words(string answers, string says)
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
@@ -128,10 +169,18 @@ public sealed class DigitizerTests
             {
                 using var client = await listener.AcceptTcpClientAsync(Stop);
                 using var reader = new StreamReader(client.GetStream(), Encoding.ASCII);
-                var left = new Queue<string>(answers.Split('|'));
+                // With a mark before its answers it takes the order for bytes; else it knows text only.
+                var left = new Queue<string>(answers.TrimStart('!').Split('|'));
+                var error = answers.StartsWith('!') ? "0,\"No error\"" : "-113,\"Undefined header\"";
                 while (await reader.ReadLineAsync(Stop) is { } line)
                     if (line.Contains('?', StringComparison.Ordinal))
-                        await client.GetStream().WriteAsync(Encoding.ASCII.GetBytes((left.TryDequeue(out var a) ? a : "?") + "\n"), Stop);
+                    {
+                        var answer =
+                            line == "SYST:ERR?" ? error
+                            : left.TryDequeue(out var a) ? a
+                            : "?";
+                        await client.GetStream().WriteAsync(Encoding.ASCII.GetBytes(answer + "\n"), Stop);
+                    }
             },
             Stop
         );

@@ -204,7 +204,7 @@ public class AccessTests(ITestOutputHelper output)
                 new Actions(b.Driver).SendKeys(Keys.Escape + "u").Perform();
                 b.Until(() => b.Has(".log li.struck"), "u did not undo");
                 b.Until(() => b.Find("#order").GetAttribute("data-line") == line, "the order before did not come back");
-                b.Click(b.All(".log li.struck button").Last());
+                b.Click(() => b.All(".log li.struck button").Last());
                 b.Until(() => b.Find("#order").GetAttribute("data-line") == next, "the reading was not taken back");
             }
         );
@@ -227,7 +227,7 @@ public class AccessTests(ITestOutputHelper output)
         )
         {
             b.Driver.Navigate().GoToUrl(server.Address);
-            b.Click(b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
+            b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
             b.Until(() => b.Has("#order"), "no order");
             var times = new List<(double Server, double Paint)>();
             new Technician(

@@ -46,7 +46,7 @@ public class BroughtInTests
             {
                 b.Driver.Navigate().GoToUrl(server.Address + "/logbook");
                 b.Find("input[type=file]").SendKeys(file);
-                b.Click(b.All("button").Single(x => x.Text == "Look at it"));
+                b.Click(() => b.All("button").Single(x => x.Text == "Look at it"));
                 b.Until(() => b.Has(".bring"), "not looked at");
             }
 
@@ -58,13 +58,13 @@ public class BroughtInTests
             said.ShouldContain("None is in force here");
             b.Shot("job-file");
             (await Get("/machines")).ShouldNotContain("Lime kiln");
-            b.Click(b.All("button").Single(x => x.Text == "Leave it"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Leave it"));
             b.Until(() => b.Driver.Url.EndsWith("/logbook", StringComparison.Ordinal), "not left");
             (await Get("/machines")).ShouldNotContain("Lime kiln");
 
             // Brought in, and out again: the machine it brought goes with it.
             Choose();
-            b.Click(b.All("button").Single(x => x.Text == "Bring it in"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Bring it in"));
             b.Until(() => b.Driver.Url.Contains("/trace", StringComparison.Ordinal), "not brought in");
             var id = b.Driver.Url.Split('/')[^2];
             b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{id}/report");
@@ -72,21 +72,21 @@ public class BroughtInTests
             JsonNode.Parse(await Get($"/api/v1/jobs/{id}/export"))!["changes"]![0]!["was"]!.GetValue<string>().ShouldBe("V K1.86 = 3V");
             (await Get($"/jobs/{id}/report")).ShouldContain("V K1.86 = 3V");
             b.Find(".brought").Text.ShouldContain(Path.GetFileName(file));
-            b.Click(b.All("button").Single(x => x.Text == "Take it out again"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Take it out again"));
             b.Until(() => b.Driver.Url.EndsWith("/logbook", StringComparison.Ordinal), "not taken out");
             (await Status($"/jobs/{id}/report")).ShouldBe(404);
             (await Get("/machines")).ShouldNotContain("Lime kiln");
 
             // Worked on, it stays; the same file once more says that it is here.
             Choose();
-            b.Click(b.All("button").Single(x => x.Text == "Bring it in"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Bring it in"));
             b.Until(() => b.Driver.Url.Contains("/trace", StringComparison.Ordinal), "not brought in");
             id = b.Driver.Url.Split('/')[^2];
             b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{id}/report");
             b.Find("textarea[name=text]").SendKeys("seen at the kiln");
-            b.Click(b.All(".note-form button").Single());
+            b.Click(() => b.All(".note-form button").Single());
             b.Until(() => b.Find(".report").Text.Contains("seen at the kiln", StringComparison.Ordinal), "no note");
-            b.Click(b.All("button").Single(x => x.Text == "Take it out again"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Take it out again"));
             b.Until(() => b.Has(".brought .problem"), "nothing said");
             (await Status($"/jobs/{id}/report")).ShouldBe(200);
             Choose();

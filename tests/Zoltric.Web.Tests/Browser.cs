@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Support.UI;
@@ -72,7 +73,7 @@ public sealed class Browser : IDisposable
         }
     }
 
-    public IWebElement Find(string css) => Driver.FindElement(By.CssSelector(css));
+    public IWebElement Find(string css) => new Sought(() => Driver.FindElement(By.CssSelector(css)));
 
     public IReadOnlyList<IWebElement> All(string css) => Driver.FindElements(By.CssSelector(css));
 
@@ -86,15 +87,23 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Presses what is found there, also while the page puts it anew.</summary>
-    public void Click(string css) =>
+    public void Click(string css) => Click(() => Find(css), css);
+
+    /// <summary>Presses once what is found so, also while the page puts it anew.</summary>
+    public void Click(Func<IWebElement> find, [CallerArgumentExpression(nameof(find))] string what = "")
+    {
+        var pressed = false;
         Until(
             () =>
             {
-                Click(Find(css));
-                return true;
+                // A press may have led to a page that is still coming in; it is not pressed again.
+                if (!pressed)
+                    Click(find());
+                return pressed = true;
             },
-            css
+            what
         );
+    }
 
     /// <summary>Writes into a field what it had not.</summary>
     public void Fill(string css, string value) =>

@@ -11,7 +11,7 @@ public class CircuitScreenTests
     private static void Open(ServerProcess server, Browser b, string machine)
     {
         b.Driver.Navigate().GoToUrl(server.Address);
-        b.Click(b.All(".machines a").First(a => a.Text.Contains(machine, StringComparison.Ordinal)));
+        b.Click(() => b.All(".machines a").First(a => a.Text.Contains(machine, StringComparison.Ordinal)));
         b.Until(() => b.Has("#drawing"), "no drawing");
     }
 
@@ -92,7 +92,9 @@ public class CircuitScreenTests
             () => State(b, up).Contains("dead", StringComparison.Ordinal) || State(b, up).Contains("stuck", StringComparison.Ordinal),
             "an open door did not stop the hoist"
         );
-        b.Click(b.All(".functions li").First(l => l.Text.Contains(up, StringComparison.Ordinal)).FindElement(By.CssSelector("button")));
+        b.Click(() =>
+            b.All(".functions li").First(l => l.Text.Contains(up, StringComparison.Ordinal)).FindElement(By.CssSelector("button"))
+        );
         b.Until(() => b.Has(".conditions .unmet"), "no conditions");
         b.All(".conditions .unmet")
             .Select(c => c.Text)
@@ -106,7 +108,7 @@ public class CircuitScreenTests
         fault.SendKeys("B3 open" + Keys.Enter);
         b.Until(() => b.Has("[name=Beside]"), "the fault was not put in");
         b.Settle();
-        b.Click(b.Find("[name=Beside]"));
+        b.Click(() => b.Find("[name=Beside]"));
         b.Until(() => b.Has("#drawing-healthy") && b.Has("#drawing .fault"), "nothing beside");
         Put(b, "Red", "K1.A1");
         Put(b, "Black", "SP0");
@@ -126,9 +128,9 @@ public class CircuitScreenTests
         using var server = new ServerProcess();
         using var b = new Browser(390, 844, phone: true);
         Open(server, b, "Pan roller PR-3");
-        b.Click(b.Find("[data-show]"));
+        b.Click(() => b.Find("[data-show]"));
         b.Until(() => b.Has(".parts-list"), "no list");
-        b.Click(b.Find("button[data-tip=Red][data-terminal='S1.B']"));
+        b.Click(() => b.Find("button[data-tip=Red][data-terminal='S1.B']"));
         b.Until(() => b.Driver.Url.Contains("Red=S1.B", StringComparison.Ordinal), "red is not on S1.B");
         b.Find(".display").Text.ShouldBe(new Technician(server, b, Sheet("PR-3")).Read(": V S1.B").Text);
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth")!).ShouldBeLessThanOrEqualTo(390);

@@ -23,7 +23,7 @@ public sealed class FigureScreenTests
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address + "/figures");
-        b.Click(b.All(".figure-link").Single(a => a.Text.StartsWith("Wire", StringComparison.Ordinal)));
+        b.Click(() => b.All(".figure-link").Single(a => a.Text.StartsWith("Wire", StringComparison.Ordinal)));
         b.Until(() => b.Has("#f-amps"), "no bench of wires");
         Write(b, "amps", "-3");
         b.Until(() => b.Has("#p-amps"), "nothing said at the field");
@@ -43,7 +43,7 @@ public sealed class FigureScreenTests
         using var b = new Browser(390, 844, phone: true);
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         Technician.MakeSafe(b);
         var job = new Uri(b.Driver.Url).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
@@ -56,7 +56,7 @@ public sealed class FigureScreenTests
         Write(b, "read", "OL");
         b.Until(() => b.Has(".found.fits"), "nothing fits");
         b.Find(".found.fits").Text.ShouldContain("coil open");
-        b.Click(b.Find(".keep-form button"));
+        b.Click(() => b.Find(".keep-form button"));
         b.Until(() => b.Has(".kept-now"), "nothing said");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
         b.Until(() => b.All(".log li").Any(l => Content(l).Contains("ohm K", StringComparison.Ordinal)), "not kept");
@@ -97,9 +97,9 @@ public sealed class FigureScreenTests
         b.Until(() => b.Has(".found.fits"), "nothing fits");
         b.Find(".found.fits").Text.ShouldContain("one end lost");
         Fits(b);
-        b.Click(b.All(".keep-form button").First(x => x.Text.Contains("Keep in the job", StringComparison.Ordinal)));
+        b.Click(() => b.All(".keep-form button").First(x => x.Text.Contains("Keep in the job", StringComparison.Ordinal)));
         b.Until(() => b.Has(".kept-now"), "not kept");
-        b.Click(b.All(".keep-form button").First(x => x.Text.Contains("as a note", StringComparison.Ordinal)));
+        b.Click(() => b.All(".keep-form button").First(x => x.Text.Contains("as a note", StringComparison.Ordinal)));
         b.Until(() => b.Find(".kept-now").Text.Contains("report", StringComparison.Ordinal), "no note");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/report");
         b.Find(".notes").Text.ShouldContain("Two-wire bus (A1 drive controller). Fits one end lost");
@@ -122,7 +122,7 @@ public sealed class FigureScreenTests
         b.Until(() => b.Find(".says").Text.Contains("before the starter is condemned", StringComparison.Ordinal), "not worked out");
         Fits(b);
         b.Driver.PageSource.ShouldContain("Still stopped by 3 of 3 interlocks");
-        b.Click(b.Find("#draw-it"));
+        b.Click(() => b.Find("#draw-it"));
         b.Until(() => b.Has("textarea"), "no sheet");
         b.Driver.PageSource.ShouldContain("relay near the starter");
         b.Find(".found").Text.ShouldContain("not kept yet");
@@ -150,7 +150,7 @@ public sealed class FigureScreenTests
         b.Until(() => b.Has(".found.fits"), "nothing fits");
         Fits(b);
         // What hurts is never kept past its gate: the reason is said and the value stays.
-        b.Click(b.All(".keep-form button").First(x => x.Text.Contains("Keep in the job", StringComparison.Ordinal)));
+        b.Click(() => b.All(".keep-form button").First(x => x.Text.Contains("Keep in the job", StringComparison.Ordinal)));
         b.Until(() => b.Has(".problem"), "ohms on mains were kept without a proof");
         Shown(b, "read").ShouldBe("OL");
     }
@@ -168,7 +168,7 @@ public sealed class FigureScreenTests
         var job = JobOf(b, "left bar does not spray");
         Safe(server, b, job);
         b.Driver.Navigate().GoToUrl($"{server.Address}/figures?job={job}");
-        b.Click(b.All(".figure-parts a").Single(a => a.Text.StartsWith("A1 ", StringComparison.Ordinal)));
+        b.Click(() => b.All(".figure-parts a").Single(a => a.Text.StartsWith("A1 ", StringComparison.Ordinal)));
         b.Until(() => b.Has(".pin-face"), "no face");
         b.All(".pin-face .pin").Count.ShouldBe(48);
         var here = b.Driver.Url;
@@ -199,10 +199,10 @@ public sealed class FigureScreenTests
         using var server = new ServerProcess();
         using var b = new Browser(width, height, phone: width < 600);
         b.Driver.Navigate().GoToUrl(server.Address + "/machines");
-        b.Click(b.All("a").First(a => a.Text.Contains("BL-1", StringComparison.Ordinal)));
+        b.Click(() => b.All("a").First(a => a.Text.Contains("BL-1", StringComparison.Ordinal)));
         var id = new Uri(b.Driver.Url).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
         b.Driver.Navigate().GoToUrl($"{server.Address}/machines/{id}/pins/X2");
-        b.Click(b.All("button").Single(x => x.Text.StartsWith("Compare", StringComparison.Ordinal)));
+        b.Click(() => b.All("button").Single(x => x.Text.StartsWith("Compare", StringComparison.Ordinal)));
         b.Until(() => b.Has("#first"), "no lists");
         var first = b.Find("#first").GetAttribute("value")!;
         first.ShouldContain("4\tw45");
@@ -210,7 +210,7 @@ public sealed class FigureScreenTests
             "document.getElementById('second').value = arguments[0]",
             first.Replace("w45", "w99", StringComparison.Ordinal)
         );
-        b.Click(b.All("button").Single(x => x.Text == "Show"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Show"));
         b.Until(() => b.Has(".found.fits"), "not compared");
         b.Find(".found.fits").Text.ShouldContain("1 differ");
         b.Find(".pin-lines tbody").Text.ShouldContain("w45 against w99");

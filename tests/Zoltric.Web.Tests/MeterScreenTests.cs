@@ -41,7 +41,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
                 + "s.value = [...s.options].map(o => o.value).find(v => v.startsWith(arguments[0]));",
             fault
         );
-        b.Click(b.Find("form[action*=Simulate] button.go"));
+        b.Click(() => b.Find("form[action*=Simulate] button.go"));
         b.Until(() => b.Has("#figure") && b.Find("#figure").Text.Contains('V', StringComparison.Ordinal), "the meter shows nothing");
     }
 
@@ -110,7 +110,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         b.Find(".found").Text.ShouldContain("S3");
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
         var trace = b.Driver.Url.Replace("/meter", "/trace", StringComparison.Ordinal);
-        b.Click(b.Find("form[action*=Stop] button"));
+        b.Click(() => b.Find("form[action*=Stop] button"));
         b.Until(() => b.Has("[name=address]"), "not stopped");
         b.Driver.Navigate().GoToUrl(trace);
         b.Until(() => b.All(".log .by-meter").Count > 2, "no line bears its meter");
@@ -118,6 +118,10 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
             .Count(l => (l.GetAttribute("textContent") ?? "").Contains("Stand-in meter, DC volts", StringComparison.Ordinal))
             .ShouldBe(b.All(".log .by-meter").Count);
         b.All(".log li").Count.ShouldBeGreaterThan(b.All(".log .by-meter").Count);
+        // The second meter lies on the posts: its volts stand with each reading, and once as a line of their own.
+        var log = b.All(".log li").Select(l => l.GetAttribute("textContent") ?? "").ToList();
+        log.Count(l => l.Contains("V G1.+ G1.- = 12.", StringComparison.Ordinal)).ShouldBeInRange(1, 3);
+        log.ShouldContain(l => l.Contains("DC volts, supply 12.", StringComparison.Ordinal));
     }
 
     /// <summary>
@@ -152,6 +156,69 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
             var (from, to) = (Math.Max(first[0], second[0]), Math.Min(first[^1], second[^1]));
             first.Where(m => m >= from && m <= to).ShouldBe(second.Where(m => m >= from && m <= to));
         }
+    }
+
+    /// <summary>
+    /// What a person turns or pulls meanwhile: a dial turned while the figure stands keeps nothing, and a supply that somebody holds up is
+    /// said.
+    /// </summary>
+    [Fact]
+    public void A_dial_turned_by_hand_keeps_nothing_and_a_charger_is_noticed()
+    {
+        using var server = new ServerProcess();
+        using var meter = new HandMeter { Shows = () => 12.6 };
+        using var supply = new HandMeter { Shows = () => 13.4 };
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var job = JobOf(b, server, "brush does not turn");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
+        b.Find("#text").SendKeys("key=RUN brush=ON : sees \"brush turns\" = dead" + OpenQA.Selenium.Keys.Enter);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/meter");
+        b.Fill("[name=address]", meter.Address);
+        b.Fill("[name=supply]", supply.Address);
+        b.Click("form[action*=Start] button.go");
+        b.Until(() => b.Says("#supply").Contains("13.4", StringComparison.Ordinal), "the supply is not shown");
+        for (var i = 0; i < 12 && Kept(b) == "0"; i++)
+        {
+            if (Stage(b) == "by-hand" && b.Has(".answers .answer"))
+                b.Click(".answers .answer");
+            else if (Stage(b) is "tips-off" or "set-machine" or "confirm")
+                b.Click("[data-press-key=pedal]");
+            Thread.Sleep(700);
+        }
+        Kept(b).ShouldNotBe("0", "nothing is kept");
+        b.Until(() => b.Says("#supply").Contains("charger", StringComparison.Ordinal), "a supply held up is not noticed");
+        var kept = Kept(b);
+        (meter.Dial, meter.Shows) = ("RES", () => 5.7);
+        b.Until(() => Stage(b) is "trouble" or "tips-off", "a turned dial is not noticed");
+        Kept(b).ShouldBe(kept, "a figure of another dial was kept");
+        b.NothingOnTheConsole();
+    }
+
+    /// <summary>A bus without a gateway: the simulated machine says its codes, and what is no gateway is answered at the field.</summary>
+    [Fact]
+    public void Codes_are_heard_on_the_bus()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var job = JobOf(b, server, "batteries flat by morning");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/intake");
+        // Folded on a phone until it is wanted.
+        b.Driver.ExecuteScript("document.querySelectorAll('details').forEach(d => d.open = true)");
+        b.Fill("form[action*=Listen] [name=address]", "8.8.8.8:28700");
+        b.Click("form[action$=Listen] button");
+        b.Until(() => b.Has(".problem"), "called afar");
+        b.Says(".problem").ShouldContain("not in this network");
+        b.Find("form[action*=Listen] [name=address]").GetAttribute("value").ShouldBe("8.8.8.8:28700");
+        b.Click("form[action*=ListenSimulated] button");
+        b.Until(() => b.Has(".codes li") || b.Has(".problem"), "nothing is heard");
+        b.Shot("bus-phone");
+        b.NothingOnTheConsole();
     }
 
     private static async Task<(List<long> Moments, List<long> Delays)> Watch(string address, int seconds, CancellationToken stop)
@@ -190,7 +257,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         b.As("Tamsin Reke");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{JobOf(b, server, "brush does not turn")}/meter");
         b.Find("[name=address]").SendKeys(address);
-        b.Click(b.All("form button.go").First(x => x.Text == "Use this meter"));
+        b.Click(() => b.All("form button.go").First(x => x.Text == "Use this meter"));
         b.Until(() => b.Has(".problem"), "nothing said");
         b.Find(".problem").Text.ShouldContain(why);
         b.Find("[name=address]").GetAttribute("value").ShouldBe(address);
@@ -231,19 +298,19 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
             var setup = b.Find("[name=setup]");
             setup.Clear();
             setup.SendKeys("key=START");
-            b.Click(b.Find("form[enctype] button.go"));
+            b.Click(() => b.Find("form[enctype] button.go"));
             b.Until(() => b.Has(".capture-chart"), "no chart");
             b.Driver.ExecuteScript(
                 "var on = document.querySelectorAll('[name=on]'), per = document.querySelectorAll('[name=per]');"
                     + "on[0].value = 'V K1.86'; on[1].value = 'clamp w99'; per[1].value = '10'"
             );
-            b.Click(b.Find(".channels-form button"));
+            b.Click(() => b.Find(".channels-form button"));
             b.Until(() => b.Has(".problem"), "a wire that is not there was taken");
             b.Driver.ExecuteScript(
                 "var on = document.querySelectorAll('[name=on]'), per = document.querySelectorAll('[name=per]');"
                     + "on[0].value = 'V K1.86'; on[1].value = 'clamp w20'; per[1].value = '10'"
             );
-            b.Click(b.Find(".channels-form button"));
+            b.Click(() => b.Find(".channels-form button"));
             b.Until(() => b.Has(".keep-lines") && !b.Has(".problem"), "the channels were not kept");
             b.Find(".found").Text.ShouldContain("2.50 Ω");
             b.Find(".found").Text.ShouldContain("10.0 V");
@@ -271,7 +338,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
                 "(1436509052.249713) can0 18FECA00#04FFA8000103FFFF\n(1436509052.349713) can0 18FEF100#FFFFFFFFFFFFFFFF\n"
             );
             b.Find("form[action*=Codes] [name=file]").SendKeys(log);
-            b.Click(b.All("button").Single(x => x.Text == "Read the codes in"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Read the codes in"));
             b.Until(() => b.Has(".codes li"), "no code");
             b.Find(".codes").Text.ShouldContain("168-1");
             b.Find(".codes").Text.ShouldContain("3 times");
@@ -297,7 +364,7 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         var job = JobOf(b, server, "engine does not crank");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/captures");
         b.Find("[name=address]").SendKeys("8.8.8.8");
-        b.Click(b.Find("form[action*=Fetch] button.go"));
+        b.Click(() => b.Find("form[action*=Fetch] button.go"));
         b.Until(
             () => b.Has(".problem") && b.Find(".problem").Text.Contains("not in this network", StringComparison.Ordinal),
             "called afar"
@@ -308,13 +375,13 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         var two = b.Find("[name=Two]");
         two.Clear();
         two.SendKeys("clamp w999");
-        b.Click(b.Find("form[action*=Watch] button.go"));
+        b.Click(() => b.Find("form[action*=Watch] button.go"));
         b.Until(() => b.Has(".problem") && b.Find(".problem").Text.Contains("w999", StringComparison.Ordinal), "a wire that is not there");
         b.Driver.ExecuteScript("document.querySelector('.watch-sim').open = true");
         two = b.Find("[name=Two]");
         two.Clear();
         two.SendKeys("clamp w20");
-        b.Click(b.Find("form[action*=Watch] button.go"));
+        b.Click(() => b.Find("form[action*=Watch] button.go"));
         b.Until(() => b.Has(".capture-chart"), "no chart");
         b.Find(".captures-page").Text.ShouldContain("4000 instants");
         b.All(".figures-table th[scope=row]").Select(t => t.Text).ShouldBe(["V G1.+ G1.-", "clamp w20"]);

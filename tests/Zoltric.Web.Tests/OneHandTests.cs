@@ -11,7 +11,7 @@ public sealed class OneHandTests
         var b = new Browser(390, 844, phone: true);
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains(complaint, StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         Technician.MakeSafe(b);
         return b;
@@ -105,7 +105,7 @@ public sealed class OneHandTests
         while (b.Find("#text").GetAttribute("data-unit") != "V")
         {
             var line = b.Find("#order").GetAttribute("data-line")!;
-            b.Click(b.All(".answer").First());
+            b.Click(() => b.All(".answer").First());
             b.Until(() => b.Find("#order").GetAttribute("data-line") != line, $"no new order after {line}");
             b.Settle();
             Technician.MakeSafe(b);
@@ -114,7 +114,7 @@ public sealed class OneHandTests
         // Meanwhile somebody answers it elsewhere, and another order stands on the server.
         using (var other = OpenJob(server, "brush does not turn"))
         {
-            other.Click(other.All(".answer").First());
+            other.Click(() => other.All(".answer").First());
             other.Until(() => !other.Has("#order") || other.Find("#order").GetAttribute("data-line") != asked, "no new order");
         }
         var before = Lines(b);
@@ -197,7 +197,7 @@ public sealed class OneHandTests
             if (value is { } v)
                 b.Find("#text").SendKeys(v.ToString("0.###", CultureInfo.InvariantCulture) + Keys.Enter);
             else
-                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == word));
+                b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == word));
             b.Until(
                 () => !b.Has("#order") || b.Find("#order").GetAttribute("data-line") != line || b.Has(".order .found"),
                 $"no new order after {line}"

@@ -218,19 +218,19 @@ public sealed partial class PeopleTests
         browser.Find("#first").Text.ShouldContain("Who leads?");
         browser.Find("#Name").SendKeys("Maud Sedge");
         browser.Find("[name=Pin]").SendKeys("1111");
-        browser.Click(browser.Find("main button.go"));
+        browser.Click(() => browser.Find("main button.go"));
         browser.Until(() => browser.Has(".problem"), "a PIN that is too short is not refused");
         browser.Find(".problem").Text.ShouldContain("6 figures or more");
         browser.Find("[name=Pin]").SendKeys(LeadPin);
-        browser.Click(browser.Find("main button.go"));
+        browser.Click(() => browser.Find("main button.go"));
         browser.Until(() => browser.Has("#people"), "the first lead does not begin");
         browser.Find("#people").Text.ShouldBe("People");
         browser.Shot("people");
         browser.Driver.Navigate().GoToUrl(server.Address + "/people/pair");
         browser.Find("#pairing-code").Text.ShouldBe(server.PairingCode);
         browser.Shot("pair");
-        browser.Click(browser.Find("[data-keys]"));
-        browser.Click(browser.Find(".who-form button"));
+        browser.Click(() => browser.Find("[data-keys]"));
+        browser.Click(() => browser.Find(".who-form button"));
         browser.Until(() => browser.Has("#who"), "signing out leads to signing in");
     }
 }

@@ -12,7 +12,7 @@ public sealed class ProcedureScreenTests
     private static string MachineOf(Browser b, ServerProcess server, string name)
     {
         b.Driver.Navigate().GoToUrl(server.Address + "/machines");
-        b.Click(b.All("a").First(a => a.Text.Contains(name, StringComparison.Ordinal)));
+        b.Click(() => b.All("a").First(a => a.Text.Contains(name, StringComparison.Ordinal)));
         b.Until(() => b.Driver.Url.Contains("/machines/", StringComparison.Ordinal), "no machine");
         return new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
     }
@@ -44,7 +44,7 @@ public sealed class ProcedureScreenTests
         b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
         b.Find("[name=Title]").SendKeys("roller does not crank");
         b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", Pasted);
-        b.Click(b.Find("form[enctype] button.go"));
+        b.Click(() => b.Find("form[enctype] button.go"));
         b.Until(() => b.Has(".procedure-chart"), "no chart of it");
         b.All(".steps-list > li").Count.ShouldBe(3);
         b.Find("#step-1").Text.ShouldContain("sound shows");
@@ -59,18 +59,18 @@ public sealed class ProcedureScreenTests
         b.Find("#asked").Text.ShouldContain("K1 terminal 86");
         Fits(b);
         b.Find("#answer").SendKeys("blue");
-        b.Click(b.Find(".value-form button"));
+        b.Click(() => b.Find(".value-form button"));
         b.Until(() => b.Has(".problem"), "a wrong answer was taken");
         b.Find("#answer").SendKeys("12,3");
-        b.Click(b.Find(".value-form button"));
+        b.Click(() => b.Find(".value-form button"));
         b.Until(() => b.Find("#asked").Text.Contains("click", StringComparison.Ordinal), "not at step 3");
         b.Find(".given").Text.ShouldContain("12,3");
-        b.Click(b.All("button").Single(x => x.Text == "back one step"));
+        b.Click(() => b.All("button").Single(x => x.Text == "back one step"));
         b.Until(() => b.Has("#answer"), "not back");
         b.Find("#answer").SendKeys("12.4 V");
-        b.Click(b.Find(".value-form button"));
+        b.Click(() => b.Find(".value-form button"));
         b.Until(() => b.Has(".step-answers .answer"), "not at step 3 again");
-        b.Click(b.All(".step-answers .answer").Single(a => a.Text == "No"));
+        b.Click(() => b.All(".step-answers .answer").Single(a => a.Text == "No"));
         b.Until(() => b.Find("#asked").Text.Contains("renew start relay K1", StringComparison.Ordinal), "not at the end");
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/report");
         b.Find(".notes").Text.ShouldContain("1: 12.4 V; 3: No. Ended in: renew start relay K1");
@@ -88,7 +88,7 @@ public sealed class ProcedureScreenTests
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address + "/procedures");
         b.Find("#procedure-text").SendKeys("turn it on and hope");
-        b.Click(b.Find("form[enctype] button.go"));
+        b.Click(() => b.Find("form[enctype] button.go"));
         b.Until(() => b.Has(".problem"), "nothing said");
         b.Find(".problem").Text.ShouldContain("There is no step in it");
         b.Find("#procedure-text").GetAttribute("value").ShouldBe("turn it on and hope");
@@ -108,7 +108,7 @@ public sealed class ProcedureScreenTests
         b.All(".steps-list > li").Count.ShouldBeInRange(5, 31);
         b.Has(".procedure-chart").ShouldBeTrue();
         Fits(b);
-        b.Click(b.All("button").Single(x => x.Text == "Keep as a procedure"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep as a procedure"));
         b.Until(() => b.Has("details textarea"), "not kept");
         b.All(".mistakes li").ShouldBeEmpty();
         b.Find("[href*='form=json']").GetAttribute("href")!.ShouldContain("/procedures/");
@@ -119,7 +119,7 @@ public sealed class ProcedureScreenTests
             "document.getElementById('procedure-text').value = arguments[0]",
             "1. Does K1 click with the key at RUN? Yes: renew Y1. No: renew Y1."
         );
-        b.Click(b.Find("form[enctype] button.go"));
+        b.Click(() => b.Find("form[enctype] button.go"));
         b.Until(() => b.Has(".procedure-chart"), "no chart of it");
         b.Driver.Navigate().GoToUrl($"{server.Address}/machines/{machine}/procedures/compare?function=brush%20turns");
         b.Until(() => b.All(".compared tbody tr").Count == 2, "not compared");

@@ -28,7 +28,7 @@ public class SheetEditorTests
         b.Shot("start");
         b.Find("#pattern-filter").SendKeys("crank");
         b.Until(() => b.All(".patterns li").Count(l => l.Displayed) == 1, "the filter left more than one");
-        b.Click(b.All(".patterns li").Single(l => l.Displayed).FindElement(By.TagName("a")));
+        b.Click(() => b.All(".patterns li").Single(l => l.Displayed).FindElement(By.TagName("a")));
         b.Until(() => b.Has("[data-question]"), "no questions");
         var questions = b.All("[data-question]").Count;
         b.Until(() => b.All("[data-question]").Count(q => q.Displayed) == 1, "all questions at once");
@@ -39,7 +39,7 @@ public class SheetEditorTests
             Type(b, Keys.Enter);
         b.All("[data-question]").Count(q => q.Displayed).ShouldBe(questions);
         b.Shot("pattern");
-        b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Trace at once"));
         b.Until(() => b.Has("#order"), "no trace");
         b.Find(".what").Text.ShouldContain("Yard truck 4");
         var sheet = SheetOf(server, b);
@@ -56,14 +56,14 @@ public class SheetEditorTests
         using var b = new Browser(390, 844, phone: true);
         b.Driver.Navigate().GoToUrl(server.Address + "/start");
         b.Find("[name=Line]").SendKeys("battery, fuse 15, dash key 30 to 15, wotsit, valve 8 ohm, ground");
-        b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Trace at once"));
         b.Until(() => b.Has(".problem"), "a word that nobody knows was taken");
         b.Find(".problem").Text.ShouldContain("wotsit");
         b.Find("[name=Line]").GetAttribute("value")!.ShouldContain("wotsit", Case.Sensitive, "what was typed is lost");
         b.Find("[name=Line]").Clear();
         b.Find("[name=Line]").SendKeys("battery, fuse 15, dash key 30 to 15, lid switch, connector pin 2, valve 8 ohm, ground");
         b.Find("[name=Machine]").SendKeys("Spreader");
-        b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Trace at once"));
         b.Until(() => b.Has("#order"), "no trace");
         var sheet = SheetOf(server, b);
         new Technician(server, b, sheet, "S2 open").Trace().ShouldBeLessThanOrEqualTo(10);
@@ -82,13 +82,13 @@ public class SheetEditorTests
         b.Driver.Navigate().GoToUrl(server.Address + "/start");
         var string18 = string.Join(", ", Enumerable.Range(1, 9).Select(i => $"gate {i} switch, connector pin {i}"));
         b.Find("[name=Line]").SendKeys($"battery, fuse 15, {string18}, valve 8 ohm, ground");
-        b.Click(b.All("button").Single(x => x.Text == "Trace at once"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Trace at once"));
         b.Until(() => b.Has("#order"), "no trace");
         b.All(".stations li").Count.ShouldBeGreaterThanOrEqualTo(40);
-        b.Click(b.Find("[data-ohms]"));
+        b.Click(() => b.Find("[data-ohms]"));
         b.Until(() => b.All(".lane .axis").Any(t => t.Text == "OL"), "the lane is not shown in ohms");
         b.All(".lane .heading").ShouldContain(h => h.Text == "Ohms, all off");
-        b.Click(b.Find("[data-ohms]"));
+        b.Click(() => b.Find("[data-ohms]"));
         b.Until(() => b.All(".lane .axis").All(t => t.Text.EndsWith(" V", StringComparison.Ordinal)), "the lane does not go back to volts");
         new Technician(server, b, SheetOf(server, b), "S7 open").Trace().ShouldBeLessThanOrEqualTo(12);
         b.Find(".order .found").Text.ShouldContain("S7");
@@ -113,7 +113,7 @@ public class SheetEditorTests
             "the start is not drawn"
         );
         b.Has("#sheet-drawing [data-tag=H1]").ShouldBeTrue();
-        b.Click(b.Find(".cm-content"));
+        b.Click(() => b.Find(".cm-content"));
         b.Driver.ExecuteScript("zoltricEditor.set(document.getElementById('sheet-text').value.trimEnd())");
         b.Driver.ExecuteScript("var v = zoltricEditor.view; v.dispatch({ selection: { anchor: v.state.doc.length } }); v.focus()");
         Type(b, Keys.Enter + "part H2 lamp 12V 5W \"dash lamp\"" + Keys.Enter + "path S1.2 - H2 - G1.- " + Keys.Enter + "path F9.2 - H2.1");
@@ -150,7 +150,7 @@ public class SheetEditorTests
                 + "path S1.2 - X9:1 - H3 - X9:2 - G1.- "
         );
         b.Until(() => b.All(".problems .mend").Any(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)), "no button mends it");
-        b.Click(b.All(".problems .mend").First(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)));
+        b.Click(() => b.All(".problems .mend").First(m => m.Text.Contains("X9:2<", StringComparison.Ordinal)));
         b.Until(
             () => b.Find("#sheet-text").GetAttribute("value")!.Contains("H3 - X9:2< - G1.-", StringComparison.Ordinal),
             "the button wrote nothing"
@@ -165,31 +165,31 @@ public class SheetEditorTests
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         Technician.MakeSafe(b);
         b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);
         b.Until(() => b.All(".log li").Count == 2, "not kept");
-        b.Click(b.All("a").First(a => a.Text == "Correct the sheet"));
+        b.Click(() => b.All("a").First(a => a.Text == "Correct the sheet"));
         b.Until(() => b.Has(".cm-content"), "no editor");
         var text = b.Find("#sheet-text").GetAttribute("value")!;
         // A correction that would lose a reading keeps the job where it is and says so.
         b.Driver.ExecuteScript("zoltricEditor.set(arguments[0])", text.Replace("K1", "K7", StringComparison.Ordinal));
-        b.Click(b.All("button").Single(x => x.Text == "Keep and go on tracing"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep and go on tracing"));
         b.Until(() => b.Has(".sheet-side .found"), "nothing said of the readings");
         b.Find(".sheet-side .found").Text.ShouldContain("would be lost");
         b.Driver.ExecuteScript(
             "zoltricEditor.set(arguments[0])",
             text.Replace("\"neutral switch\"", "\"neutral switch, left\"", StringComparison.Ordinal)
         );
-        b.Click(b.All("button").Single(x => x.Text == "Keep and go on tracing"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep and go on tracing"));
         b.Until(() => b.Has("#order"), "not back at the trace");
         b.All(".log li").Count.ShouldBe(2);
         b.Has(".newer").ShouldBeFalse("the job is on the newest sheet");
         new Technician(server, b, SheetOf(server, b), "S2 open").Trace().ShouldBeLessThanOrEqualTo(14);
         b.Find(".order .found").Text.ShouldContain("neutral switch, left");
         b.Driver.Navigate().GoToUrl(b.All("a").First(a => a.Text == "Correct the sheet").GetAttribute("href")!);
-        b.Click(b.All(".steps a").Single(a => a.Text == "Versions"));
+        b.Click(() => b.All(".steps a").Single(a => a.Text == "Versions"));
         b.Until(() => b.Has(".diff"), "no differences");
         b.Find(".diff .inserted").Text.ShouldContain("neutral switch, left");
         b.Shot("versions");

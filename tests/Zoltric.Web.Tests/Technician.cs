@@ -59,13 +59,13 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
     {
         if (b.Has("[data-gate]"))
         {
-            b.Click(b.Find("[data-gate]"));
+            b.Click(() => b.Find("[data-gate]"));
             b.Until(() => !b.Has("[data-gate]"), "what was said is asked again");
         }
         if (!b.Has("#gate a.go"))
             return 0;
         var back = b.Driver.Url;
-        b.Click(b.Find("#gate a.go"));
+        b.Click(() => b.Find("#gate a.go"));
         b.Until(() => b.Has("#step"), "no place to record the lock");
         var pairs = LockAndProveDead(b);
         b.Driver.Navigate().GoToUrl(back);
@@ -89,7 +89,7 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         {
             pairs.ShouldBeLessThan(20, "the sweep does not end");
             var before = b.Find("#step .kicker").Text;
-            b.Click(b.Find("[data-dead]"));
+            b.Click(() => b.Find("[data-dead]"));
             b.Until(() => !b.Has("#step .kicker") || b.Find("#step .kicker").Text != before, $"pair {pairs + 1} is not kept");
         }
         b.Find("input[name=result]").SendKeys(Keys.Enter);
@@ -108,7 +108,7 @@ public sealed class Technician(ServerProcess server, Browser b, string sheet, pa
         else if (text == "OL")
             b.Find("#text").SendKeys("OL" + Keys.Enter);
         else
-            b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+            b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
     }
 
     /// <summary>On the repair screen: goes through the list with what the mended machine shows.</summary>

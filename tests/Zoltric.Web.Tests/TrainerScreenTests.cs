@@ -18,7 +18,7 @@ public sealed class TrainerScreenTests
     {
         var stood = b.Find("#work").Text;
         b.Driver.ExecuteScript("document.getElementById('what').value = arguments[0]", what);
-        b.Click(b.Find(".act-form button"));
+        b.Click(() => b.Find(".act-form button"));
         b.Until(() => b.Find("#work").Text != stood, $"nothing came of {what}");
         return b.Find("#work").Text;
     }
@@ -78,11 +78,11 @@ public sealed class TrainerScreenTests
             .Text.ShouldContain("✓ found");
         b.All(".skills li").First(l => l.Text.Contains("unloaded volts deceive", StringComparison.Ordinal)).Text.ShouldContain("1 of 1");
         // On paper the answer is sealed, and is that of the machine.
-        b.Click(b.All(".exercises a").First(a => a.Text == "on paper"));
+        b.Click(() => b.All(".exercises a").First(a => a.Text == "on paper"));
         b.Until(() => b.Has(".paper-exercise"), "no paper");
         b.Find(".paper-sheet").Text.ShouldNotContain("F1 blown");
         b.Find(".sealed strong").Displayed.ShouldBeFalse();
-        b.Click(b.Find(".sealed summary"));
+        b.Click(() => b.Find(".sealed summary"));
         b.All(".answers-table tbody tr").Count.ShouldBeGreaterThan(10);
         Fits(b);
         b.Driver.Navigate().GoToUrl(server.Address + "/trainer/group");
@@ -121,16 +121,16 @@ public sealed class TrainerScreenTests
             "exercise \"The quiet horn\"\nsheet SL-9\nteaches \"coil or feed\"\ncomplaint \"horn sounds\" weak\nfault w22 open\n"
                 + "lesson \"x\""
         );
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(() => b.Has(".problem"), "an exercise that the machine does not show was taken");
         b.Find(".problem").Text.ShouldContain("is dead, and not weak");
         b.Driver.ExecuteScript("var t = document.querySelector('[name=Text]'); t.value = t.value.replace('weak', 'dead')");
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(() => b.Has(".code"), "not kept");
         var code = b.Find(".code").Text;
         b.Driver.Navigate().GoToUrl(server.Address + "/trainer");
         b.Find("[name=code]").SendKeys(code);
-        b.Click(b.Find(".code-form button"));
+        b.Click(() => b.Find(".code-form button"));
         b.Until(() => b.Has("#what"), "the code starts nothing");
         Do(b, "safe");
         Do(b, "found w22").ShouldContain("Found");

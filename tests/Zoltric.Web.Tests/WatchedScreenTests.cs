@@ -28,7 +28,7 @@ public sealed class WatchedScreenTests
             if (b.Has("#gate"))
                 b.Click("#gate button.go");
             b.Until(() => !b.Has("#gate"), "the gate stays");
-            b.Click(b.Find(button));
+            b.Click(() => b.Find(button));
             b.Until(() => b.Has("#watch") || b.Has("#gate"), "nothing is watched");
         }
     }
@@ -180,6 +180,8 @@ public sealed class WatchedScreenTests
         }
         Watch("V S3.2");
         b.Until(() => b.Says("#figure").StartsWith("12.4", StringComparison.Ordinal), "the figure does not come");
+        // Longer than the dial is left unasked: what came before that stands.
+        b.Until(() => b.Says("#spread").EndsWith(" 3 s", StringComparison.Ordinal), "it does not go on");
         (meter.Dial, meter.Shows) = ("RES", () => 4700);
         b.Until(() => b.Says("#say-words").Contains("Turn its dial", StringComparison.Ordinal), "the turned dial is not noticed");
         (meter.Dial, meter.Shows) = ("VOLT", () => 12.3);
@@ -210,11 +212,51 @@ public sealed class WatchedScreenTests
             close.ExecuteNonQuery().ShouldBe(1);
         }
         b.Until(() => b.Says("#say-words").Contains("This job is closed", StringComparison.Ordinal), "it goes on");
+        // The screen asks once more after some seconds, is told that there is nothing, and keeps the reason.
+        b.Until(() => b.Says("#say", "data-stage") == "ended", "it is asked for ever");
+        b.Says("#say-words").ShouldContain("This job is closed");
+        b.NothingOnTheConsole();
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/captures");
         b.Has(".capture-list").ShouldBeFalse("a closed job is sealed");
         Open(b, server, "outlet valves stay shut");
         Watch("V F1.2");
         b.Until(() => b.Says("#figure").StartsWith("12.3", StringComparison.Ordinal), "the meter is not free");
+    }
+
+    /// <summary>Millivolts across one fuse after another, none pulled: each is amps by its rating, and a line of its own.</summary>
+    [Fact]
+    public void A_drain_is_followed_fuse_by_fuse_in_millivolts()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        Open(b, server, "batteries flat by morning");
+        b.Fill("form[action*=Simulate] [name=on]", "drop F11");
+        Start(b, "form[action*=Simulate] button.go");
+        b.Until(() => b.Says("#figure").EndsWith(" mV", StringComparison.Ordinal), "no millivolts");
+        b.Says("#spread").ShouldMatch(@"^≈ [\d.]+ m?A through F11 · ");
+        b.Until(() => b.Says("#say-words").Contains("none pulled", StringComparison.Ordinal), "never asleep");
+        var next = b.All("[name=fuse] option").First(o => o.GetAttribute("value") != "F11").GetAttribute("value")!;
+        b.Driver.ExecuteScript(
+            "document.querySelector('[name=fuse]').value = arguments[0]; document.querySelector('[name=what][value=at]').click()",
+            next
+        );
+        b.Until(() => b.All("#seen tbody tr").Count == 2, "the next fuse is not marked");
+        b.Until(
+            () => b.All("#seen .keep-lines code").Any(c => c.Text.Contains($"drop {next} = ", StringComparison.Ordinal)),
+            "no line of the next fuse"
+        );
+        b.Says("#seen tbody tr:last-child td:nth-child(4)").ShouldContain("≈");
+        b.All("#seen .keep-lines code").ShouldContain(c => c.Text.Contains(": drop F11 = ", StringComparison.Ordinal));
+        b.Click(() =>
+            b.All("#seen .keep-lines form")
+                .Single(f => f.Text.Contains($"drop {next}", StringComparison.Ordinal))
+                .FindElement(OpenQA.Selenium.By.TagName("button"))
+        );
+        b.Until(() => b.Has("#seen .receipt") || b.Has("#seen .problem"), "not kept");
+        b.Has("#seen .receipt").ShouldBeTrue();
+        ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
+        b.Shot("watch-fuses-phone");
+        b.NothingOnTheConsole();
     }
 
     [Fact]

@@ -25,7 +25,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
         b.Shot("bench");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         b.Driver.ExecuteScript("window.stayed = true");
         b.Shot("trace-first");
@@ -37,7 +37,7 @@ public class WholeJobTests(ITestOutputHelper output)
             var (value, text) = Technician.Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
             if (value is not { } v)
-                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+                b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else if (n % 3 == 0)
             {
                 // The whole line, as it would be dictated.
@@ -59,10 +59,10 @@ public class WholeJobTests(ITestOutputHelper output)
         n.ShouldBeLessThanOrEqualTo(14);
         b.Find("#order-head").Text.ShouldContain("prove", Case.Insensitive);
 
-        b.Click(b.Find(".order .found a"));
+        b.Click(() => b.Find(".order .found a"));
         b.Until(() => b.Has("input[name=Cause]"), "no finding form");
         b.Find("input[name=Repair]").SendKeys("neutral switch renewed");
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(
             () => b.Find(".problem").Text.Contains("Say why it failed", StringComparison.Ordinal),
             "a finding without a cause was kept"
@@ -71,9 +71,9 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Find("input[name=PartName]").SendKeys("1 neutral switch");
         b.Find("input[name=PartPrice]").SendKeys("18.50");
         b.Shot("finding");
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(() => b.Has(".verify"), "no verification list");
-        b.Click(b.All("button.go").Last());
+        b.Click(() => b.All("button.go").Last());
         b.Until(() => b.Has(".two > section:last-child .problem"), "closed without anything shown");
         b.Find(".two > section:last-child .problem").Text.ShouldContain("interlock gear=ENGAGED");
         // The refusal is in view, and what it names is one tap away.
@@ -83,7 +83,7 @@ public class WholeJobTests(ITestOutputHelper output)
 
         Technician.ShowMended(server, b, sheet);
         b.Shot("repair");
-        b.Click(b.All("button.go").Last());
+        b.Click(() => b.All("button.go").Last());
         b.Until(() => b.Has(".report"), "no report");
         b.Find(".report").Text.ShouldContain("plunger worn short");
         b.Find(".report").Text.ShouldContain("S2 open");
@@ -108,7 +108,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("batteries flat by morning", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("batteries flat by morning", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         var lines = new List<string>();
         var technician = new Technician(server, b, Sheet("BT-7"), "B1 stuck-closed");
@@ -151,7 +151,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
         b.Shot("phone-bench");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("brush does not turn", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         var n = 0;
         while (!b.Has(".order .found") && n++ < MostProbes)
@@ -161,15 +161,15 @@ public class WholeJobTests(ITestOutputHelper output)
             var (value, text) = Technician.Simulate(server, sheet, line, "S2 open");
             output.WriteLine($"{line} = {text}");
             if (value is not { } v)
-                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+                b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             else
             {
-                b.Click(b.All(".answer").Last());
+                b.Click(() => b.All(".answer").Last());
                 foreach (var c in v.ToString("0.0", CultureInfo.InvariantCulture))
-                    b.Click(b.All(".pad button").Single(k => k.Text == c.ToString()));
+                    b.Click(() => b.All(".pad button").Single(k => k.Text == c.ToString()));
                 if (n == 3)
                     b.Shot("phone-pad");
-                b.Click(b.Find(".reading-bar .keep"));
+                b.Click(() => b.Find(".reading-bar .keep"));
             }
             Answered(b, line);
             ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth")!).ShouldBeLessThanOrEqualTo(
@@ -191,7 +191,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         b.Find("#text").SendKeys("key=START : V K1.86 = 0.1V" + Keys.Enter);
         b.Until(
@@ -228,7 +228,7 @@ public class WholeJobTests(ITestOutputHelper output)
         b.Find("body").SendKeys("1");
         b.Until(() => b.All(".log li").Count == 2, "the key 1 gave no answer");
         b.Find(".log li:last-child .line").Text.ShouldStartWith(order.TrimStart(' ', ':').Split(" = ")[0]);
-        b.Click(b.All(".log li button").Last(x => x.Text == "strike"));
+        b.Click(() => b.All(".log li button").Last(x => x.Text == "strike"));
         b.Until(() => b.Has(".log li.struck"), "not struck");
         Order(b).ShouldBe(order, "striking the line did not take it back");
     }
@@ -261,22 +261,22 @@ public class WholeJobTests(ITestOutputHelper output)
         var good = text.GetAttribute("value")!;
         b.Until(() => b.Has(".cm-content"), "no editor");
         b.Driver.ExecuteScript("zoltricEditor.set(arguments[0])", good.Replace("S1 - H1", "S7 - H1", StringComparison.Ordinal));
-        b.Click(b.Find(".actions .keep"));
+        b.Click(() => b.Find(".actions .keep"));
         b.Until(() => b.Has(".problems"), "no problems");
         b.Find(".problems").Text.ShouldContain("did you mean S1", Case.Insensitive);
         b.Shot("sheet-problem");
         b.Until(() => b.Has(".cm-content"), "no editor");
         b.Driver.ExecuteScript("zoltricEditor.set(arguments[0])", good);
-        b.Click(b.Find(".actions .go"));
+        b.Click(() => b.Find(".actions .go"));
         b.Until(
             () => char.IsAsciiDigit(b.Driver.Url[^1]) && b.Driver.Url.Contains("/circuit/", StringComparison.Ordinal),
             "the machine was not kept"
         );
         b.Driver.Navigate().GoToUrl(server.Address);
         b.Find("select[name=Function]").SendKeys("lamp lights");
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(() => b.Has(".intake"), "no intake for the new machine");
-        b.Click(b.All("a.go").Last());
+        b.Click(() => b.All("a.go").Last());
         b.Until(() => b.Has("#order"), "no trace for the new machine");
     }
 
@@ -290,7 +290,7 @@ public class WholeJobTests(ITestOutputHelper output)
         using var server = new ServerProcess();
         using var b = new Browser(1280, 800);
         b.Driver.Navigate().GoToUrl(server.Address);
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("engine does not crank", StringComparison.Ordinal)));
         b.Until(() => b.Has("#order"), "no order");
         Technician.MakeSafe(b);
         string[] lines =

@@ -63,9 +63,9 @@ public class WireListImportTests
             using var server = new ServerProcess();
             using var b = new Browser(1280, 800);
             b.Driver.Navigate().GoToUrl(server.Address);
-            b.Click(b.All("a").Single(a => a.Text == "Wire list"));
+            b.Click(() => b.All("a").Single(a => a.Text == "Wire list"));
             b.Find("input[type=file]").SendKeys(file);
-            b.Click(b.Find(".import form button"));
+            b.Click(() => b.Find(".import form button"));
             b.Until(() => b.Has(".tally"), "no result");
             b.Find(".tally").Text.ShouldBe("5 rows placed, 3 not.");
             var unplaced = b.All(".unplaced li").Select(l => l.Text).ToList();
@@ -75,17 +75,17 @@ public class WireListImportTests
             b.Shot("wire-list");
             // The row that names no second end is mended where it stands.
             b.Find("input[name='Mended[9:2]']").SendKeys("H1/1");
-            b.Click(b.All(".columns-form button").Single());
+            b.Click(() => b.All(".columns-form button").Single());
             b.Until(() => b.Has(".tally") && b.Find(".tally").Text == "6 rows placed, 2 not.", "the mended row was not placed");
             b.All("section p").Select(p => p.Text).ShouldContain("H1 lights");
             // Another column for the second end leaves nothing to place, and says so; back again it is as before.
             b.Find("select[name='Columns.To'] option[value='-1']").Click();
-            b.Click(b.All(".columns-form button").Single());
+            b.Click(() => b.All(".columns-form button").Single());
             b.Until(() => b.Has(".problem[role=alert]"), "no complaint");
             b.Find("select[name='Columns.To'] option[value='2']").Click();
-            b.Click(b.All(".columns-form button").Single());
+            b.Click(() => b.All(".columns-form button").Single());
             b.Until(() => b.Has(".tally"), "no result");
-            b.Click(b.All("button").Single(x => x.Text == "Go on with this sheet"));
+            b.Click(() => b.All("button").Single(x => x.Text == "Go on with this sheet"));
             b.Until(() => b.Has("#sheet-text"), "no sheet");
             b.Find("#sheet-text").GetAttribute("value").ShouldNotBeNull().ShouldContain("path S1.2 -[w103 YE 1.5mm2]- H1.1");
             b.Find("#sheet-text").GetAttribute("value").ShouldNotBeNull().ShouldContain("function \"H1 lights\": H1 when s1=ON");
@@ -107,7 +107,7 @@ public class WireListImportTests
             using var b = new Browser(1280, 800);
             b.Driver.Navigate().GoToUrl(server.Address + "/import");
             b.Find("input[type=file]").SendKeys(file);
-            b.Click(b.Find(".import form button"));
+            b.Click(() => b.Find(".import form button"));
             b.Until(() => b.Has(".problem[role=alert]"), "no complaint");
             b.All(".problem").Select(p => p.Text).ShouldContain(t => t.Contains("cannot be read", StringComparison.Ordinal));
         }

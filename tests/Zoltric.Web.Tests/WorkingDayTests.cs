@@ -24,7 +24,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Find("input[name=Complaint]").SendKeys(complaint);
         b.Find("input[name=Who]").Clear();
         b.Find("input[name=Who]").SendKeys("Orla Venn");
-        b.Click(b.Find("button.go"));
+        b.Click(() => b.Find("button.go"));
         b.Until(() => b.Has(".intake"), "no intake");
         Technician.MakeSafe(b);
     }
@@ -50,13 +50,13 @@ public class WorkingDayTests(ITestOutputHelper output)
 
     private static void GoToTrace(Browser b)
     {
-        b.Click(b.All("a.go").Last());
+        b.Click(() => b.All("a.go").Last());
         b.Until(() => b.Has("#order"), "no trace");
     }
 
     private static void Record(Browser b, string repair, string cause, string method, string part, string price)
     {
-        b.Click(b.Find(".order .found a"));
+        b.Click(() => b.Find(".order .found a"));
         b.Until(() => b.Has("input[name=Cause]"), "no finding form");
         b.Find("input[name=Repair]").SendKeys(repair);
         b.Find("input[name=Cause]").SendKeys(cause);
@@ -68,13 +68,13 @@ public class WorkingDayTests(ITestOutputHelper output)
         }
         b.Find("input[name=Labour]").SendKeys("1.5");
         b.Find("input[name=Rate]").SendKeys("60");
-        b.Click(b.All("button").Single(x => x.Text == "Keep the finding"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep the finding"));
         b.Until(() => b.All("button").Any(x => x.Text == "Close the job"), "the finding was not kept");
     }
 
     private static void Close(Browser b)
     {
-        b.Click(b.All("button").Single(x => x.Text == "Close the job"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Close the job"));
         b.Until(() => b.Has(".report") || b.Has("section:last-child .problem"), "nothing said of the close");
         b.Has(".report").ShouldBeTrue(b.Has(".report") ? "" : b.Find("section:last-child .problem").Text);
     }
@@ -108,7 +108,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         Tap(b, "dip lamps light", "works");
         Tap(b, "cabin lamp lights", "works");
         b.Find("textarea[name=codes]").SendKeys("1551-5 active 4\n1552-18 active 4\n1550-5, active, 2\nSPN 168 FMI 1 stored 9");
-        b.Click(b.All("button").Single(x => x.Text == "Read the codes in"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Read the codes in"));
         b.Until(() => b.All(".codes li").Count == 4, "codes are not read");
         b.Find(".codes").Text.ShouldContain("tail feed relay, open");
         b.Find(".codes").Text.ShouldContain("168-1");
@@ -125,13 +125,13 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.All(".easy li").Count.ShouldBeGreaterThan(3);
         // Supply held up, cleared, run, read again: the old one does not come back.
         b.Find("textarea[name=codes]").SendKeys("1551-5 active 1\n1552-18 active 1\n1550-5 active 1");
-        b.Click(b.All(".chip-check").Single(c => c.Text.StartsWith("read again", StringComparison.Ordinal)));
-        b.Click(b.All("button").Single(x => x.Text == "Read the codes in"));
+        b.Click(() => b.All(".chip-check").Single(c => c.Text.StartsWith("read again", StringComparison.Ordinal)));
+        b.Click(() => b.All("button").Single(x => x.Text == "Read the codes in"));
         b.Until(() => b.Has(".codes") && b.Find(".codes").Text.Contains("gone", StringComparison.Ordinal), "the old code still stands");
         b.Find("input[name=hours]").SendKeys("4120 h");
         b.Find("input[name=since]").SendKeys("this morning, after the wash");
-        b.Click(b.All(".chip-check").Single(c => c.Text == "after a wash"));
-        b.Click(b.All("button").Single(x => x.Text == "Keep the facts"));
+        b.Click(() => b.All(".chip-check").Single(c => c.Text == "after a wash"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep the facts"));
         b.Until(() => b.Has(".intake") && b.Find("input[name=hours]").GetAttribute("value") == "4120 h", "the facts are not kept");
         b.Shot("day-intake");
         b.Driver.ExecuteScript("document.querySelector('.shared-section').scrollIntoView()");
@@ -141,7 +141,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         output.WriteLine($"BT-7: {n} readings");
         b.Find(".order .found").Text.ShouldContain("GND4");
         Record(b, "lug and stud cleaned, new star washer", "paint under the lug", "connection cleaned", "star washer M10", "0.40");
-        b.Click(b.All("button").Single(x => x.Text == "Close the job"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Close the job"));
         b.Until(() => b.Has("section:last-child .problem"), "closed with nothing shown");
         b.Find("section:last-child .problem").Text.ShouldContain("codes cleared and read again");
         Technician.ShowMended(server, b, sheet);
@@ -195,7 +195,7 @@ public class WorkingDayTests(ITestOutputHelper output)
             else if (text == "OL")
                 b.Find("#text").SendKeys("OL" + Keys.Enter);
             else
-                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+                b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
         }
 
         var n = technician.Trace(Answer, MostDead);
@@ -206,7 +206,7 @@ public class WorkingDayTests(ITestOutputHelper output)
                 + "'w14'; document.querySelector('.found-part textarea').value = arguments[0]",
             contact
         );
-        b.Click(b.Find(".found-part button.go"));
+        b.Click(() => b.Find(".found-part button.go"));
         b.Until(
             () => b.Driver.PageSource.Contains("second slack rope contact", StringComparison.Ordinal) && b.All(".log li").Count == lines,
             "the contact is not on the sheet, or a reading was lost"
@@ -220,7 +220,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         Record(b, "lever set so that it closes with the rope tight, locked", "out of adjustment", "adjusted", "", "");
         Technician.ShowMended(server, b, real);
         // Its own lock is still on: the job stays open until that is off.
-        b.Click(b.All("button").Single(x => x.Text == "Close the job"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Close the job"));
         b.Until(() => b.Has("section:last-child .problem"), "closed with a lock on");
         b.Find("section:last-child .problem").Text.ShouldContain("locks are still on");
         TakeLockOff(b);
@@ -235,7 +235,7 @@ public class WorkingDayTests(ITestOutputHelper output)
     {
         var back = b.Driver.Url.Split('?')[0];
         b.Driver.Navigate().GoToUrl(back.Replace("/repair", "/safe", StringComparison.Ordinal));
-        b.Click(b.Find("#lock-off"));
+        b.Click(() => b.Find("#lock-off"));
         b.Until(() => !b.Has("#lock-off"), "the lock is still on");
         b.Driver.Navigate().GoToUrl(back);
     }
@@ -265,7 +265,7 @@ public class WorkingDayTests(ITestOutputHelper output)
                 else if (text == "OL")
                     b.Find("#text").SendKeys("OL" + Keys.Enter);
                 else
-                    b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
+                    b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text));
             },
             MostDead
         );
@@ -278,7 +278,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Until(() => b.Has(".order .found"), "not back at the trace");
         Record(b, "element renewed", "end of its life", "part replaced", "heater element 3 kW", "84");
         Technician.ShowMended(server, b, sheet);
-        b.Click(b.All("button").Single(x => x.Text == "Close the job"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Close the job"));
         b.Until(() => b.Has("section:last-child .problem"), "closed with a lock on");
         b.Find("section:last-child .problem").Text.ShouldContain("locks are still on");
         TakeLockOff(b);
@@ -351,7 +351,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Until(() => b.Has("#problem.problem"), "a bridge past an emergency stop is kept without a word");
         b.Find("#problem").Text.ShouldContain("never bridged");
         b.Find("#text").GetAttribute("value").ShouldBe(line, "what was typed was lost");
-        b.Click(b.Find("#problem button[name=done]"));
+        b.Click(() => b.Find("#problem button[name=done]"));
         b.Until(() => b.Has(".log .against"), "what was done is not on the record");
         b.Find("#safety-state").Text.ShouldContain("past a guard");
         b.Shot("against-the-rules");
@@ -387,18 +387,18 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Find("input[name=Repair]").SendKeys("renewed");
         var choice = b.All("input[name=Fault]").First();
         b.Click(choice);
-        b.Click(b.All("button").Single(x => x.Text == "Keep the finding"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep the finding"));
         b.Until(() => b.Has(".problem li") || b.Find(".problem").Text.Length > 0, "a finding without a cause was kept");
         b.Find(".problem").Text.ShouldContain("not found");
         b.Find("input[name=Repair]").GetAttribute("value").ShouldBe("renewed", "what was written is lost");
         b.Find("input[name=Cause]").SendKeys("not found");
-        b.Click(b.All("button").Single(x => x.Text == "Keep the finding"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Keep the finding"));
         b.Until(() => b.All("button").Any(x => x.Text == "Close the job"), "not kept");
         string Refused(string button)
         {
             // What the page before said is not the answer.
             b.Driver.ExecuteScript("document.body.dataset.stale = 1");
-            b.Click(b.All("button").Single(x => x.Text == button));
+            b.Click(() => b.All("button").Single(x => x.Text == button));
             b.Until(
                 () => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")),
                 $"nothing said of {button}"
@@ -449,7 +449,7 @@ public class WorkingDayTests(ITestOutputHelper output)
             if (shown.Value is { } v)
                 b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{v:0.00}") + Keys.Enter);
             else
-                b.Click(b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == shown.Text));
+                b.Click(() => b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == shown.Text));
             b.Until(() => first.Order != line, "not kept");
         }
         b.Driver.Manage().Cookies.DeleteAllCookies();
@@ -457,7 +457,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Find(".hand").Text.ShouldContain("Orla Venn");
         b.Find(".hand input[name=who]").Clear();
         b.Find(".hand input[name=who]").SendKeys("Tamsin Reke");
-        b.Click(b.Find(".hand button"));
+        b.Click(() => b.Find(".hand button"));
         b.Until(() => b.Has(".repeats"), "nothing to be read again");
         b.Find(".repeats").Text.ShouldContain("Orla Venn");
         b.Has("#gate").ShouldBeTrue("the first one's word stands for the second's");
@@ -466,7 +466,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         {
             var test = b.Find("[data-repeat]").GetAttribute("data-repeat")!;
             var left = b.All("[data-repeat]").Count;
-            b.Click(b.Find("[data-repeat]"));
+            b.Click(() => b.Find("[data-repeat]"));
             b.Find("#text").GetAttribute("value").ShouldBe(test + " = ");
             b.Find("#text").SendKeys(string.Create(CultureInfo.InvariantCulture, $"{first.Read(test).Value:0.00}V") + Keys.Enter);
             b.Until(() => b.All("[data-repeat]").Count < left, $"{test} is asked again");
@@ -500,23 +500,23 @@ public class WorkingDayTests(ITestOutputHelper output)
         Odds("before").ShouldBe("");
         b.Driver.Navigate().GoToUrl(server.Address + "/logbook/learning");
         b.All(".lines tr").ShouldContain(r => r.Text.StartsWith("fuse 6 of 32 jobs", StringComparison.Ordinal));
-        b.Click(b.All("button").Single(x => x.Text == "Switch it on"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Switch it on"));
         b.Until(() => b.Has("h1") && b.Find("h1").Text.Contains("is on", StringComparison.Ordinal), "not switched on");
         Odds("with").ShouldContain("fuse\t6\t32");
         b.Driver.Navigate().GoToUrl(server.Address + "/logbook/learning");
-        b.Click(b.All("button").Single(x => x.Text.StartsWith("Begin anew", StringComparison.Ordinal)));
+        b.Click(() => b.All("button").Single(x => x.Text.StartsWith("Begin anew", StringComparison.Ordinal)));
         b.Until(() => !b.All(".lines tr").Any(), "old jobs still count");
-        b.Click(b.All("button").Single(x => x.Text == "Switch it off"));
+        b.Click(() => b.All("button").Single(x => x.Text == "Switch it off"));
         b.Until(() => b.Has("h1") && b.Find("h1").Text.Contains("is off", StringComparison.Ordinal), "not switched off");
         Odds("after").ShouldBe("");
         b.Driver.Navigate().GoToUrl(server.Address + "/machines");
-        b.Click(b.All(".jobs a").Single(a => a.Text.Contains("PR-3", StringComparison.Ordinal)));
+        b.Click(() => b.All(".jobs a").Single(a => a.Text.Contains("PR-3", StringComparison.Ordinal)));
         b.Until(() => b.Has(".places"), "no places");
         var picture = Path.Combine(Directory.CreateTempSubdirectory("zoltric-picture").FullName, "place.png");
         b.Driver.GetScreenshot().SaveAsFile(picture);
         b.Driver.ExecuteScript("document.querySelector('.places details').open = true");
         b.Find(".places input[type=file]").SendKeys(picture);
-        b.Click(b.Find(".places button"));
+        b.Click(() => b.Find(".places button"));
         b.Until(
             () =>
                 b.Has(".places img")

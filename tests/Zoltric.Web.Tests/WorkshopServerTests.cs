@@ -177,10 +177,10 @@ public sealed class WorkshopServerTests
         b.Driver.Navigate().GoToUrl(server.Address);
         b.As("Tamsin Reke");
         b.Driver.Navigate().GoToUrl(server.Address + "/jobs/1/trace");
-        b.Click(b.All(".log li button").Last(x => x.Text == "strike"));
+        b.Click(() => b.All(".log li button").Last(x => x.Text == "strike"));
         b.Until(() => b.Has(".log li.struck"), "not struck");
         b.Driver.Navigate().GoToUrl(server.Address + "/jobs/1/report");
-        b.Click(b.Find(".changes summary"));
+        b.Click(() => b.Find(".changes summary"));
         var entry = b.Find(".changes li").Text;
         entry.ShouldContain("(struck)");
         entry.ShouldContain("Tamsin Reke");

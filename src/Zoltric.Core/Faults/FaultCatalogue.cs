@@ -248,6 +248,9 @@ public static class FaultCatalogue
     /// <summary>A fault of a contact that nothing is wired to cannot be noticed.</summary>
     private static bool Reachable(Part part, FaultMode mode, HashSet<Terminal> wired)
     {
+        // Of several poles held in, two that are used tell it from the weld of one.
+        if (mode is { Kind: FaultKind.Welded, Effect: FaultEffect.Tripped held })
+            return held.Made.Count(Used) >= Math.Min(2, held.Made.Length);
         var links = mode.Effect switch
         {
             FaultEffect.Open e => e.Links,
@@ -261,7 +264,9 @@ public static class FaultCatalogue
             FaultEffect.Sticks e => e.Links,
             _ => [],
         };
-        return links.All(l => Wired(part.Model.Links[l].A) && Wired(part.Model.Links[l].B));
+        return links.All(Used);
+
+        bool Used(int link) => Wired(part.Model.Links[link].A) && Wired(part.Model.Links[link].B);
 
         // Points inside a part have no wire of their own.
         bool Wired(string name) =>

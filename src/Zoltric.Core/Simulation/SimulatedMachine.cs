@@ -135,6 +135,37 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
             return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), _hidden) : Meter.Read(Settled(), probe, spread: false);
     }
 
+    /// <summary>
+    /// What its modules say to a code reader: active while a hidden fault sits in what a code of the sheet is about, or a part of that does
+    /// not do what it does in a sound machine that stands so; stored once that is over; else nothing. Null where modules are drawn and none
+    /// has power.
+    /// </summary>
+    public IReadOnlyList<(FaultCode Code, Answer State)>? Codes()
+    {
+        lock (_gate)
+        {
+            var stands = Settled();
+            var modules = Circuit.Parts.Where(p => p.ModuleLines.Count > 0).ToList();
+            if (modules.Count > 0 && !modules.Exists(m => Does(stands, m) == Answer.Works))
+                return null;
+            var sound = machine.Run(Timed());
+            foreach (var code in Circuit.Codes)
+                if (
+                    code.About.Any(a => _hidden.Any(f => f.Target.Split(':', '/')[0] == a))
+                    || code.About.Select(Circuit.FindPart).OfType<Part>().Any(p => Does(stands, p) != Does(sound, p))
+                )
+                    _set[code] = Answer.Active;
+                else if (_set.ContainsKey(code))
+                    _set[code] = Answer.Stored;
+            return [.. Circuit.Codes.Where(_set.ContainsKey).Select(c => (c, _set[c]))];
+        }
+    }
+
+    private readonly Dictionary<FaultCode, Answer> _set = [];
+
+    private static Answer? Does(OperatingPoint stands, Part part) =>
+        Meter.Read(stands, new Probe.Sees(part.Tag, false), spread: false).Answer;
+
     /// <summary>What is watched over time while controls are moved, in so many points.</summary>
     /// <inheritdoc cref="TimeSimulation.Run" path="/exception"/>
     public Waveforms Over(Setup before, IEnumerable<TimedMove> moves, double seconds, int points, IReadOnlyList<Probe> probes)

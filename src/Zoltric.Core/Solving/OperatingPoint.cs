@@ -375,16 +375,42 @@ public sealed class OperatingPoint
     /// <summary>Potentials while each pulsed output is on, V; empty where none beats.</summary>
     internal IReadOnlyList<double[]> WhileOn { get; init; } = [];
 
-    /// <summary>Most amps through one link of a part over a beat of the pulsed outputs: what a coil or an injector answers to.</summary>
-    public double MostLinkAmps(int part, int link)
+    /// <summary>Lowest and highest volts between two nodes over a beat of the pulsed outputs, the mean among them; null where none
+    /// beats.</summary>
+    internal (double Low, double High)? BeatVolts(int p, int q) => Beat(Volts(p) - Volts(q), on => Potentials.Across(on, p, q));
+
+    /// <summary>The same for the amps through a wire, from its first end to its second.</summary>
+    internal (double Low, double High)? BeatAmps(string wire)
     {
-        var amps = Math.Abs(LinkAmps(part, link));
+        if (_network.Layout.WireIndex(wire) is not (>= 0 and var i))
+            return null;
+        var b = _network.Layout.WireBranches[i];
+        return Beat(BranchAmps(b), on => Conductance(b) * Potentials.Across(on, _network.A(b), _network.B(b)));
+    }
+
+    private (double Low, double High)? Beat(double mean, Func<double[], double> on)
+    {
         if (WhileOn.Count == 0)
-            return amps;
+            return null;
+        var all = WhileOn.Select(on).Append(mean).ToList();
+        return (all.Min(), all.Max());
+    }
+
+    /// <summary>Most amps through one link of a part over a beat of the pulsed outputs: what a coil or an injector answers to.</summary>
+    public double MostLinkAmps(int part, int link) => MostLinkFlow(part, link).Amps;
+
+    /// <summary>The same with the volts across the link at that instant.</summary>
+    public (double Volts, double Amps) MostLinkFlow(int part, int link)
+    {
+        var most = (Volts: LinkVolts(part, link), Amps: Math.Abs(LinkAmps(part, link)));
         var b = _network.Layout.LinkBranches[part][link];
-        foreach (var volts in WhileOn)
-            amps = Math.Max(amps, Math.Abs(Conductance(b) * Potentials.Across(volts, _network.A(b), _network.B(b))));
-        return amps;
+        foreach (var on in WhileOn)
+        {
+            var volts = Math.Abs(Potentials.Across(on, _network.A(b), _network.B(b)));
+            if (Conductance(b) * volts > most.Amps)
+                most = (volts, Conductance(b) * volts);
+        }
+        return most;
     }
 
     /// <summary>Amps through one link of a part, by index.</summary>

@@ -15,4 +15,13 @@ public interface IInstrumentLink : IAsyncDisposable
     /// When none comes in time, when the instrument is gone, or when what comes is no text.
     /// </exception>
     Task<string> Receive(CancellationToken stop);
+
+    /// <summary>
+    /// A block of bytes of a length that is said before it (IEEE 488.2, 8.7.9: <c>#</c>, how many figures, the length, the bytes), and the
+    /// end of its line.
+    /// </summary>
+    /// <exception cref="InstrumentException">
+    /// When none comes in time, when the instrument is gone, or when what comes is no such block.
+    /// </exception>
+    Task<byte[]> ReceiveBlock(CancellationToken stop);
 }

@@ -96,6 +96,14 @@ public sealed class ScpiMeter : IAsyncDisposable
         );
     }
 
+    /// <summary>Asks where its dial stands just now; null for what is not read here.</summary>
+    /// <exception cref="InstrumentException">When it does not answer.</exception>
+    public async Task<MeterFunction?> Asked(CancellationToken stop)
+    {
+        (Function, ReadSinceDial) = (await Dial(stop), 0);
+        return Function;
+    }
+
     private async Task<MeterFunction?> Dial(CancellationToken stop)
     {
         await _link.Send("FUNC?", stop);

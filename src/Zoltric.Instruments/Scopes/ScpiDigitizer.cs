@@ -1,3 +1,4 @@
+using System.Buffers.Binary;
 using System.Globalization;
 using Zoltric.Instruments.Captures;
 using Zoltric.Instruments.Links;
@@ -6,12 +7,14 @@ namespace Zoltric.Instruments.Scopes;
 
 /// <summary>
 /// An instrument that keeps waveforms, by SCPI-1999 (volume 2): INITiate arms it, SENSe:SWEep:TINTerval? is the time from point to point,
-/// TRACe:CATalog? names its channels, TRACe[:DATA]? gives one as text after FORMat ASCii. Overload is 9.9E37, "not a number" 9.91E37 there
+/// TRACe:CATalog? names its channels, TRACe[:DATA]? gives one: after FORMat REAL,32 as a block of IEEE 754 singles, the high byte first
+/// (FORMat:BORDer NORMal), where the instrument knows that, else as text after FORMat ASCii. Overload is 9.9E37, "not a number" 9.91E37
 /// (volume 1, 7.2.1).
 /// </summary>
 public sealed class ScpiDigitizer : IAsyncDisposable
 {
-    private const double Infinity = 9.9e37;
+    /// <summary>A single holds 9.9E37 to seven figures.</summary>
+    private const double Infinity = 9.8999e37;
     private readonly IInstrumentLink _link;
 
     private ScpiDigitizer(IInstrumentLink link, string name) => (_link, Name) = (link, name);
@@ -43,16 +46,31 @@ public sealed class ScpiDigitizer : IAsyncDisposable
         await _link.Send("*OPC?", stop);
         if ((await _link.Receive(stop)).TrimStart('+') != "1")
             throw new InstrumentException($"{Name} does not say that it is done.");
-        var error = await Ask("SYST:ERR?", stop);
-        if (!error.TrimStart('+').StartsWith("0,", StringComparison.Ordinal))
+        if (await Error(stop) is { } error)
             throw new InstrumentException($"{Name} cannot: {error}.");
+    }
+
+    /// <summary>What it says went wrong; null for nothing.</summary>
+    private async Task<string?> Error(CancellationToken stop) =>
+        await Ask("SYST:ERR?", stop) is var error && error.TrimStart('+').StartsWith("0,", StringComparison.Ordinal) ? null : error;
+
+    /// <summary>Asks for bytes instead of text; false where it gives text only.</summary>
+    private async Task<bool> Binary(CancellationToken stop)
+    {
+        await _link.Send("FORM:BORD NORM", stop);
+        _ = await Error(stop);
+        await _link.Send("FORM REAL,32", stop);
+        if (await Error(stop) is null)
+            return true;
+        await _link.Send("FORM ASC", stop);
+        return false;
     }
 
     /// <summary>What it holds: each channel that it names, volts at its input.</summary>
     /// <exception cref="InstrumentException">When what comes is no waveform, or too long, or of unequal length.</exception>
     public async Task<Capture> Fetch(CancellationToken stop)
     {
-        await _link.Send("FORM ASC", stop);
+        var binary = await Binary(stop);
         var interval = Figure(await Ask("SWE:TINT?", stop));
         if (!(interval > 0) || double.IsInfinity(interval))
             throw new InstrumentException($"{Name} gives no time from point to point.");
@@ -66,10 +84,13 @@ public sealed class ScpiDigitizer : IAsyncDisposable
         var channels = new List<CaptureChannel>();
         foreach (var name in names)
         {
-            var values = (await Ask($"TRAC? {name}", stop)).Split(',');
+            await _link.Send($"TRAC? {name}", stop);
+            var values = binary
+                ? Singles(name, await _link.ReceiveBlock(stop))
+                : Array.ConvertAll((await _link.Receive(stop)).Split(','), Value);
             if (values.Length is < 2 or > CaptureFile.MostRows)
                 throw new InstrumentException($"{name} has {values.Length} points; 2 to {CaptureFile.MostRows} are read.");
-            channels.Add(new CaptureChannel(name, "V", Array.ConvertAll(values, Value)));
+            channels.Add(new CaptureChannel(name, "V", values));
         }
         if (channels.Exists(c => c.Values.Length != channels[0].Values.Length))
             throw new InstrumentException($"The channels of {Name} are of different lengths.");
@@ -83,7 +104,19 @@ public sealed class ScpiDigitizer : IAsyncDisposable
     }
 
     /// <summary>A point; not a number where it was over its range.</summary>
-    private static double Value(string text) => Figure(text) is var v && Math.Abs(v) >= Infinity ? double.NaN : v;
+    private static double Value(string text) => InRange(Figure(text));
+
+    private static double InRange(double v) => Math.Abs(v) >= Infinity ? double.NaN : v;
+
+    private static double[] Singles(string name, byte[] block)
+    {
+        if (block.Length % sizeof(float) != 0)
+            throw new InstrumentException($"{name} comes in {block.Length} bytes, which is no number of singles.");
+        var values = new double[block.Length / sizeof(float)];
+        for (var i = 0; i < values.Length; i++)
+            values[i] = InRange(BinaryPrimitives.ReadSingleBigEndian(block.AsSpan(i * sizeof(float))));
+        return values;
+    }
 
     private static double Figure(string text) =>
         double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && !double.IsNaN(v)

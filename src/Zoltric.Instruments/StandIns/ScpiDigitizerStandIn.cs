@@ -1,4 +1,6 @@
+using System.Buffers.Binary;
 using System.Globalization;
+using System.Text;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Simulation;
 
@@ -16,7 +18,8 @@ public sealed record Watch(Setup Before, IReadOnlyList<ControlMove> Then, double
 /// </summary>
 /// <param name="machine">The machine, and what is watched on it; null with nothing on the bench.</param>
 /// <param name="port">0 for any that is free.</param>
-public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch Watch)?> machine, int port = 0)
+/// <param name="binary">False for one of the older kind, which gives text only.</param>
+public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch Watch)?> machine, int port = 0, bool binary = true)
     : ScpiStandIn("Stand-in digitizer", port)
 {
     /// <summary>Points of one waveform.</summary>
@@ -30,6 +33,8 @@ public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch W
 
     private readonly Random _random = new(20_28);
     private Waveforms? _held;
+    private bool _singles;
+    private const string Illegal = "-224,\"Illegal parameter value\"";
 
     protected override Task<string?> Answer(List<string> words, bool asks, string argument)
     {
@@ -37,8 +42,10 @@ public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch W
         ArgumentNullException.ThrowIfNull(argument);
         if (words.Count == 1 && !asks && Is(words[0], "INITiate"))
             return Task.FromResult(Run());
-        if (words.Count == 1 && !asks && Is(words[0], "FORMat"))
-            return Task.FromResult(Is(argument.ToUpperInvariant(), "ASCii") ? null : Unknown("-224,\"Illegal parameter value\""));
+        if (words.Count is 1 or 2 && !asks && Is(words[0], "FORMat") && (words.Count == 1 || Is(words[1], "DATA")))
+            return Task.FromResult(Format(argument.ToUpperInvariant()));
+        if (words.Count == 2 && !asks && Is(words[0], "FORMat") && Is(words[1], "BORDer"))
+            return Task.FromResult(Is(argument.ToUpperInvariant(), "NORMal") ? null : Unknown(Illegal));
         if (words.Count == 2 && asks && Is(words[0], "SWEep") && Is(words[1], "TINTerval"))
             return Task.FromResult<string?>(Number(Held is { } held ? held.Seconds[1] - held.Seconds[0] : 0));
         if (words.Count == 2 && asks && Is(words[0], "SWEep") && Is(words[1], "POINts"))
@@ -57,6 +64,16 @@ public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch W
             lock (Gate)
                 return _held;
         }
+    }
+
+    private string? Format(string how)
+    {
+        var (text, singles) = (Is(how, "ASCii"), how.Replace(" ", "", StringComparison.Ordinal) == "REAL,32");
+        if (!text && !(singles && binary))
+            return Unknown(Illegal);
+        lock (Gate)
+            _singles = singles;
+        return null;
     }
 
     private string? Run()
@@ -86,12 +103,25 @@ public sealed class ScpiDigitizerStandIn(Func<(SimulatedMachine Machine, Watch W
             || number < 1
             || number > held.Channels.Count
         )
-            return Unknown("-224,\"Illegal parameter value\"");
+            return Unknown(Illegal);
         var channel = held.Channels[number - 1];
         var scale = channel.Unit == "A" ? ClampVoltsPerAmp : 1;
         var noise = Noise * (channel.Values.Max() - channel.Values.Min()) * scale;
         lock (Gate)
-            return string.Join(',', channel.Values.Select(v => Number(v * scale + noise * (2 * _random.NextDouble() - 1))));
+        {
+            var values = channel.Values.Select(v => v * scale + noise * (2 * _random.NextDouble() - 1));
+            return _singles ? Block([.. values]) : string.Join(',', values.Select(Number));
+        }
+    }
+
+    /// <summary>A block of a known length (IEEE 488.2, 8.7.9), a character a byte.</summary>
+    private static string Block(double[] values)
+    {
+        var bytes = new byte[values.Length * sizeof(float)];
+        for (var i = 0; i < values.Length; i++)
+            BinaryPrimitives.WriteSingleBigEndian(bytes.AsSpan(i * sizeof(float)), (float)values[i]);
+        var length = bytes.Length.ToString(CultureInfo.InvariantCulture);
+        return $"#{length.Length}{length}{Encoding.Latin1.GetString(bytes)}";
     }
 
     private static string Number(double value) => value.ToString("+0.000000E+00;-0.000000E+00", CultureInfo.InvariantCulture);

@@ -21,6 +21,9 @@ public sealed class ScpiMeterStandIn(Func<SimulatedMachine?> machine, int port =
     /// <summary>Share by which a figure moves from one reading to the next.</summary>
     private const double Unrest = 0.0004;
 
+    /// <summary>Below so many volts it shows millivolts, a digit of which is a hundredth.</summary>
+    private const double Millivolts = 0.4;
+
     private readonly Random _random = new(20_27);
     private MeterFunction _function;
 
@@ -113,7 +116,7 @@ public sealed class ScpiMeterStandIn(Func<SimulatedMachine?> machine, int port =
                 return Overload;
             var digit =
                 function.Reads() == Dimension.Ohm ? 0.01
-                : clamped ? 0.00002
+                : clamped || Math.Abs(value) < Millivolts ? 0.00002
                 : 0.0005;
             return Number(value * (1 + Unrest * (2 * _random.NextDouble() - 1)) + digit * (2 * _random.NextDouble() - 1));
         }

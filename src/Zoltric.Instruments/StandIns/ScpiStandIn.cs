@@ -68,7 +68,7 @@ public abstract class ScpiStandIn : IAsyncDisposable
                     if (await Answer(command) is { } answer)
                         answers.Add(answer);
                 if (answers.Count > 0)
-                    await stream.WriteAsync(Encoding.ASCII.GetBytes(string.Join(';', answers) + "\n"), _stop.Token);
+                    await stream.WriteAsync(Encoding.Latin1.GetBytes(string.Join(';', answers) + "\n"), _stop.Token);
             }
         }
         catch (Exception e) when (e is OperationCanceledException or IOException or SocketException) { }
@@ -90,7 +90,10 @@ public abstract class ScpiStandIn : IAsyncDisposable
         return words.Count == 0 ? Unknown() : await Answer(words, asks, argument);
     }
 
-    /// <summary>Answers a command of the instrument's own; null for what has no answer.</summary>
+    /// <summary>
+    /// Answers a command of the instrument's own; null for what has no answer. Each character is a byte: a block of bytes is a text of
+    /// them.
+    /// </summary>
     /// <param name="words">Its keywords in capitals, without SENSe.</param>
     protected abstract Task<string?> Answer(List<string> words, bool asks, string argument);
 

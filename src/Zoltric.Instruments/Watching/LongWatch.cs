@@ -11,6 +11,9 @@ public sealed record WatchMark(double At, string What, string Setup, bool Wakes)
 {
     /// <summary>True where everything that was taken out is in again.</summary>
     public bool PutsBack { get; init; }
+
+    /// <summary>What the tips lie on from then on, as a probe of a reading line; null where they stay.</summary>
+    public string? On { get; init; }
 }
 
 /// <summary>From one mark to the next.</summary>
@@ -91,8 +94,11 @@ public sealed class LongWatch(string name, string unit)
     public void Mark(WatchMark mark)
     {
         ArgumentNullException.ThrowIfNull(mark);
-        _marks.Add(mark with { At = Math.Max(mark.At, _marks.Count == 0 ? 0 : _marks[^1].At) });
+        _marks.Add(mark with { At = Math.Max(mark.At, _marks.Count == 0 ? 0 : _marks[^1].At), On = mark.On ?? On });
     }
+
+    /// <summary>What the tips lie on now; null for where they lay first.</summary>
+    public string? On => _marks.Count == 0 ? null : _marks[^1].On;
 
     /// <summary>When something last woke: the beginning, or the last mark that wakes; s from the beginning.</summary>
     public double AwakeSince => _marks.LastOrDefault(m => m.Wakes)?.At ?? 0;

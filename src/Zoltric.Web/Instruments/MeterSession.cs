@@ -32,6 +32,7 @@ public sealed class MeterSession : IAsyncDisposable
     private readonly Screens<MeterShown> _screens = new(MeterShown.Nothing);
     private readonly Task _running;
     private readonly Stack<long> _kept = new();
+    private readonly SupplyMeter? _supply;
 
     private HandsFreeTrace? _trace;
     private string? _byHand;
@@ -56,17 +57,20 @@ public sealed class MeterSession : IAsyncDisposable
     }
 
     /// <param name="proved">True where people prove who they are: then only the holder's readings are kept.</param>
+    /// <param name="supply">A second meter, on the supply; null for none.</param>
     /// <param name="left">Called once the meter is free again.</param>
     public MeterSession(
         long job,
         string who,
         bool proved,
         InstrumentAddress address,
+        InstrumentAddress? supply,
         IServiceScopeFactory scopes,
         TimeProvider clock,
         Action left
     )
     {
+        _supply = supply is null ? null : new SupplyMeter(supply, clock);
         (_job, Who, _proved, _address, _scopes, _clock, _left) = (job, who, proved, address, scopes, clock, left);
         _running = Task.Run(Run);
     }
@@ -107,6 +111,8 @@ public sealed class MeterSession : IAsyncDisposable
                         return;
                     while (_keys.Reader.TryRead(out var key))
                         await Take(key, meter);
+                    if (_supply is not null)
+                        await _supply.Look(_stop.Token);
                     var sample = await meter.Read(_stop.Token);
                     var at = _clock.GetTimestamp();
                     var taken = _trace!.Add(sample.Value, _clock.GetElapsedTime(0, at));
@@ -137,6 +143,8 @@ public sealed class MeterSession : IAsyncDisposable
         {
             if (meter is not null)
                 await meter.DisposeAsync();
+            if (_supply is not null)
+                await _supply.DisposeAsync();
             _left();
             _screens.End();
         }
@@ -151,6 +159,7 @@ public sealed class MeterSession : IAsyncDisposable
     }
 
     private string? _asked;
+    private Test? _test;
 
     /// <summary>Asks what the job's next probe is, where anything in the job has changed. False where the session is over.</summary>
     private async Task<bool> Look(ScpiMeter meter)
@@ -190,7 +199,7 @@ public sealed class MeterSession : IAsyncDisposable
         var asked = _byHand is null ? test!.ToString() : null;
         if (asked == _trace.Test && asked is not null)
             return true;
-        (_asked, _setup) = (asked, test?.Setup is { IsRest: false } s ? s.ToString() : "everything at rest");
+        (_asked, _test, _setup) = (asked, test, test?.Setup is { IsRest: false } s ? s.ToString() : "everything at rest");
         _moved = string.Join(", ", test?.Setup.Moved ?? []);
         _trace.Ask(asked, asked is null ? null : MeterFunctions.Of(view.Circuit, test!.Probe), _setup, _moved.Length > 0);
         return true;
@@ -239,12 +248,21 @@ public sealed class MeterSession : IAsyncDisposable
             Refuse(may);
             return;
         }
+        // The dial may have been turned by hand since it was last asked for: a figure of another one is no reading.
+        if (await meter.Asked(_stop.Token) != dial)
+        {
+            _mark = null;
+            throw new InstrumentException("The dial was turned. Nothing was kept.");
+        }
+        var supplied = _supply is null ? null : await _supply.Now(view, _test!, view.Options.Meter, _stop.Token);
+        if (supplied is { Line: { } volts })
+            view = (await desk.Add(view, volts, Who, taken: new TakenBy(supplied.Meter, MeterFunction.DcVolts.Spoken(), 0))).View;
         var before = view.Lines.Count;
         var (after, refusal) = await desk.Add(
             view,
             $"{test} = {Result(steady, dial)}",
             Who,
-            taken: new TakenBy(meter.Name, dial.Spoken(), steady.Span)
+            taken: new TakenBy(meter.Name, dial.Spoken() + (supplied is null ? "" : $", supply {supplied.Text}"), steady.Span)
         );
         if (refusal is not null)
         {
@@ -320,6 +338,7 @@ public sealed class MeterSession : IAsyncDisposable
                 _mark ?? "",
                 Meter,
                 jumped,
+                _supply?.Says ?? "",
                 _clock.GetUtcNow().ToUnixTimeMilliseconds()
             )
         );

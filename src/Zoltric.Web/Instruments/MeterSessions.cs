@@ -12,20 +12,28 @@ public sealed class MeterSessions(IServiceScopeFactory scopes, MetersInUse inUse
     /// <summary>The session of a job that is still going on; null for none.</summary>
     public MeterSession? Of(long job) => _open.TryGetValue(job, out var s) && !s.Ended ? s : null;
 
+    /// <param name="supply">Address of a second meter on the supply; empty for none.</param>
     /// <summary>Begins; the one of this job that went on before is ended first. Why it cannot, or null.</summary>
-    public async Task<string?> Start(long job, string who, bool proved, string? address)
+    public async Task<string?> Start(long job, string who, bool proved, string? address, string? supply)
     {
         var (there, why) = InstrumentAddress.Read(address);
         if (there is null)
             return why;
+        InstrumentAddress? second = null;
+        if (!string.IsNullOrWhiteSpace(supply))
+        {
+            (second, why) = InstrumentAddress.Read(supply);
+            if (second is null)
+                return $"The supply's meter: {why}";
+        }
         await _one.WaitAsync();
         try
         {
             await Stop(job);
             var reader = new object();
-            if (inUse.Take(there.ToString()!, reader, who) is { } taken)
+            if (inUse.TakeAll([there, second], reader, who) is { } taken)
                 return taken;
-            _open[job] = new MeterSession(job, who, proved, there, scopes, clock, () => inUse.Leave(reader));
+            _open[job] = new MeterSession(job, who, proved, there, second, scopes, clock, () => inUse.Leave(reader));
             return null;
         }
         finally

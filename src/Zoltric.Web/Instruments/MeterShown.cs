@@ -9,6 +9,7 @@ namespace Zoltric.Web.Instruments;
 /// <param name="Mark">Of what stands in the job: with another one the order is another.</param>
 /// <param name="Meter">What it calls itself; empty until it has said so.</param>
 /// <param name="Jumped">True where the figure changed while something was moved.</param>
+/// <param name="Supply">What a second meter on the supply shows, in words; empty for none.</param>
 /// <param name="At">When the meter gave it, Unix milliseconds.</param>
 public sealed record MeterShown(
     string Figure,
@@ -19,8 +20,9 @@ public sealed record MeterShown(
     string Mark,
     string Meter,
     bool Jumped,
+    string Supply,
     long At
 )
 {
-    public static MeterShown Nothing { get; } = new("", "settling", "The meter is being called.", 0, "", "", "", false, 0);
+    public static MeterShown Nothing { get; } = new("", "settling", "The meter is being called.", 0, "", "", "", false, "", 0);
 }

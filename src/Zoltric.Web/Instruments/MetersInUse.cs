@@ -1,3 +1,5 @@
+using Zoltric.Instruments.Links;
+
 namespace Zoltric.Web.Instruments;
 
 /// <summary>Which meters are read just now, and by whom: one reader each. Safe to use from several threads.</summary>
@@ -18,6 +20,18 @@ public sealed class MetersInUse
             _taken[address] = (reader, who);
             return null;
         }
+    }
+
+    /// <summary>Takes all of them or none. Why they cannot be had, or null.</summary>
+    public string? TakeAll(IEnumerable<InstrumentAddress?> addresses, object reader, string who)
+    {
+        foreach (var one in addresses.OfType<InstrumentAddress>())
+            if (Take(one.ToString()!, reader, who) is { } taken)
+            {
+                Leave(reader);
+                return taken;
+            }
+        return null;
     }
 
     /// <summary>Gives back all that a reader had.</summary>

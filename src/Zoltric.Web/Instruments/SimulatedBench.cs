@@ -93,6 +93,29 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
             return _on is { } on && _watch is { } watch ? (on.Machine, watch) : null;
     }
 
+    private BusStandIn? _bus;
+
+    /// <summary>Where the bus of its machine is given out.</summary>
+    public string BusAddress
+    {
+        get
+        {
+            lock (_gate)
+                return (
+                    _bus ??= new BusStandIn(() => Machine?.Codes() is { } set ? [.. set.Select(c => (c.Code.Code, c.State))] : null)
+                ).Address;
+        }
+    }
+
+    private SimulatedMachine? Machine
+    {
+        get
+        {
+            lock (_gate)
+                return _on?.Machine;
+        }
+    }
+
     /// <summary>Lays the channels on, and says what is done while they watch.</summary>
     public void Lay(Watch watch)
     {
@@ -151,5 +174,7 @@ public sealed class SimulatedBench(IConfiguration settings) : IAsyncDisposable
             await _supply.DisposeAsync();
         if (_digitizer is not null)
             await _digitizer.DisposeAsync();
+        if (_bus is not null)
+            await _bus.DisposeAsync();
     }
 }

@@ -17,14 +17,35 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
     public string On => Test.Probe.ToString()!;
     public string Unit => Units.Short(Test.Probe.Dimension);
 
-    /// <summary>The dials it may be read on.</summary>
-    public bool IsReadOn(MeterFunction dial) => dial.Reads() == Dial.Reads();
+    /// <summary>True for the dial it is read on: continuity and alternating volts show other figures of the same unit.</summary>
+    public bool IsReadOn(MeterFunction dial) => dial == Dial;
 
     /// <summary>The dial that it is asked to be read on.</summary>
     public MeterFunction Dial =>
         ShownIn == "V" ? MeterFunction.DcVolts
         : Test.Probe.Dimension == Dimension.Ampere ? MeterFunction.DcAmps
         : MeterFunction.Ohms;
+
+    /// <summary>
+    /// Blade fuses that the tips may go across one after another, as probes, with the ohms of each element cold: a fuse in its place is a
+    /// small shunt. None where something else is watched.
+    /// </summary>
+    public IReadOnlyDictionary<string, double> Shunts { get; private init; } = new Dictionary<string, double>();
+
+    /// <summary>A draw at rest, in amps or as millivolts across fuses.</summary>
+    public bool IsDraw => Test.Probe.Dimension == Dimension.Ampere || Shunts.Count > 0;
+
+    /// <summary>Amps that flow through a fuse with these volts across it; null where what is watched is none.</summary>
+    /// <param name="on">The fuse as a probe; null for the one that was watched first.</param>
+    public double? Amps(double volts, string? on) => Shunts.TryGetValue(on ?? On, out var ohms) ? Math.Abs(volts) / ohms : null;
+
+    private static Dictionary<string, double> ShuntsOf(Circuit circuit, Probe probe)
+    {
+        var all = circuit
+            .Parts.Where(p => p.Kind is Core.Circuits.Kinds.Fuse && p.Has("blade") && p.Value(Dimension.Ampere) is not null)
+            .ToDictionary(p => $"drop {p.Tag}", p => Defaults.FuseElementOhms(p.Value(Dimension.Ampere)!.Value), StringComparer.Ordinal);
+        return all.ContainsKey(probe.ToString()!) ? all : [];
+    }
 
     /// <summary>What is watched, in words.</summary>
     public string Says(Circuit circuit)
@@ -35,6 +56,8 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
         if (Test.Probe is Probe.Clamp c && circuit.FindWire(c.Wire) is { } wire)
             return $"Amps in {PointNames.Wire(wire)}";
         var order = ProbeOrder.Of(circuit, Test);
+        if (Test.Probe is Probe.Drop { X: var x })
+            return $"{order.Do} {circuit.FindPart(x.Text)?.Spoken ?? x.Text}: red on {x.P}, black on {x.Q}";
         return order.Black is { } black ? $"{order.Do} {order.On}, black on {black}" : $"{order.Do} {order.On}";
     }
 
@@ -69,10 +92,18 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
             )
                 offered.Add(($"clamp {w.Id}", $"draw of {source.Spoken}, clamp on {PointNames.Wire(w)}"));
         }
+        if (
+            !view.Sheet.Machine.IsAlternating
+            && view.Circuit.Parts.FirstOrDefault(p => ShuntsOf(view.Circuit, Drop(p)).Count > 0) is { } fuse
+        )
+            offered.Add((Drop(fuse).ToString()!, "millivolts across one fuse after another, none pulled, as amps"));
         if (view.Next is { Test.Probe: Probe.Volts or Probe.Ohms or Probe.Drop } next)
             offered.Add((next.Test.Probe.ToString()!, "the order's own probe"));
         return offered;
     }
+
+    private static Probe.Drop Drop(Part p) =>
+        new(new Across(p.Tag, new ProbePoint(new Terminal(p.Tag, "1")), new ProbePoint(new Terminal(p.Tag, "2"))));
 
     /// <summary>Reads what was typed, or says what is wrong with it.</summary>
     /// <param name="per">Millivolts for an ampere of a clamp; empty for a figure as it is shown.</param>
@@ -105,7 +136,14 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
         if (test.Probe is Probe.Ohms && !view.SafetyFor(me).State.IsProvedDead)
             return (null, "Ohms come only where the machine is proved dead.");
         if (string.IsNullOrWhiteSpace(per))
-            return (new WatchPlan(test, 1, Units.Short(test.Probe.Dimension)) { Allowed = AllowedBy(view.Circuit, test.Probe) }, null);
+            return (
+                new WatchPlan(test, 1, Units.Short(test.Probe.Dimension))
+                {
+                    Allowed = AllowedBy(view.Circuit, test.Probe),
+                    Shunts = ShuntsOf(view.Circuit, test.Probe),
+                },
+                null
+            );
         return
             double.TryParse(per.Trim().Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var millivolts)
             && millivolts > 0
@@ -134,16 +172,16 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
             // A fuse stays out when the next one goes: put back it would wake what sleeps.
             if (s.Mark is { Wakes: false, Setup: { Length: > 0 } words })
                 done = With(circuit, done, words) ?? done;
-            if (double.IsNaN(s.Level) || s.Mark is { Setup.Length: 0, Wakes: false })
+            if (double.IsNaN(s.Level) || s.Mark is { Setup.Length: 0, Wakes: false, On: null })
                 continue;
             var minutes = Math.Floor((s.From + s.Length - awake) / 60);
-            var at = sleeps && Test.Probe.Dimension == Dimension.Ampere && minutes >= 1 ? done with { AfterSeconds = minutes * 60 } : done;
-            var jumped = ReadingResult.IsJump(s.Least, s.Most, Test.Probe.Dimension, circuit.NominalVolts);
+            var at = sleeps && IsDraw && minutes >= 1 ? done with { AfterSeconds = minutes * 60 } : done;
+            var jumped = !IsDraw && ReadingResult.IsJump(s.Least, s.Most, Test.Probe.Dimension, circuit.NominalVolts);
             var result =
                 jumped ? $"{Figure(s.Least)}..{(double.IsInfinity(s.Most) ? "OL" : Figure(s.Most) + Unit)}"
                 : double.IsInfinity(s.Level) ? "OL"
                 : Figure(s.Level) + Unit;
-            if (ReadingReader.Read(circuit, $"{at} : {On} = {result}").Value is { } line)
+            if (ReadingReader.Read(circuit, $"{at} : {s.Mark?.On ?? On} = {result}").Value is { } line)
                 yield return line.ToString();
         }
     }
@@ -158,5 +196,5 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
         return ReadingReader.Read(circuit, $"{both} : {On} = 0{Unit}").Value?.Test.Setup;
     }
 
-    private static string Figure(double v) => Math.Round(v, 4).ToString("0.####", CultureInfo.InvariantCulture);
+    private static string Figure(double v) => Math.Round(v, 5).ToString("0.#####", CultureInfo.InvariantCulture);
 }

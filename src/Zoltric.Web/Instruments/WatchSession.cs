@@ -1,4 +1,5 @@
 using System.Data.Common;
+using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Metering;
 using Zoltric.Instruments;
@@ -82,10 +83,11 @@ public sealed class WatchSession : IAsyncDisposable
     /// <summary>s from the beginning, as the machine has them.</summary>
     private double Now => _clock.GetElapsedTime(_began).TotalSeconds * _start.Speed;
 
-    public void Mark(string what, string setup, bool wakes, bool putsBack = false)
+    /// <param name="on">What the tips lie on from now on; null where they stay.</param>
+    public void Mark(string what, string setup, bool wakes, bool putsBack = false, string? on = null)
     {
         lock (_gate)
-            _watch.Mark(new WatchMark(Now, what, setup, wakes) { PutsBack = putsBack });
+            _watch.Mark(new WatchMark(Now, what, setup, wakes) { PutsBack = putsBack, On = on });
     }
 
     /// <summary>What has been seen so far.</summary>
@@ -182,12 +184,15 @@ public sealed class WatchSession : IAsyncDisposable
     /// <summary>How long it is until everything sleeps, by the sheet.</summary>
     private string Waiting()
     {
-        if (Plan.Test.Probe.Dimension != Dimension.Ampere)
+        if (!Plan.IsDraw)
             return "Watched. A tone at every change. Move one place, and say which below.";
         if (_start.AsleepAfter is not { } asleep)
             return "No module of this sheet is said to sleep. Wait until the figure has stood for ten minutes.";
         var drawn = Math.Abs(Read(w => w.Now));
         var left = asleep.Seconds - (Now - Read(w => w.AwakeSince));
+        if (left <= 0 && Plan.Shunts.Count > 0)
+            return "Everything sleeps, by the sheet. Across one fuse after another, none pulled; "
+                + $"{Plan.Allowed.By} {Amps(Plan.Allowed.Amps)} in all.";
         return left > 0
             ? $"Leave it alone: {asleep.Name} sleeps in {Words.Long(left)}, by the sheet."
             : $"Everything sleeps, by the sheet; {Figure(drawn)} is drawn, {Plan.Allowed.By} {Figure(Plan.Allowed.Amps)}."
@@ -213,17 +218,27 @@ public sealed class WatchSession : IAsyncDisposable
         );
     }
 
-    /// <summary>A figure of the watch as it is read.</summary>
+    private static string Amps(double value) => MeterReading.Format(value, Dimension.Ampere);
+
+    /// <summary>A figure of the watch as it is read; across a fuse in millivolts, with the amps that its rating makes of it.</summary>
+    /// <param name="on">What the tips lay on; null for what they lay on first.</param>
+    public string FigureAndAmps(double value, string? on) =>
+        Plan.Amps(value, on) is { } amps && double.IsFinite(amps) ? $"{Figure(value)} ≈ {Amps(amps)}" : Figure(value);
+
+    /// <summary>A figure of the watch as the meter shows it.</summary>
     public string Figure(double value) =>
         double.IsNaN(value) ? "–"
         : double.IsInfinity(value) ? "OL"
+        : Plan.Shunts.Count > 0 ? string.Create(CultureInfo.InvariantCulture, $"{value * 1000:0.00} mV")
         : MeterReading.Format(value, Plan.Test.Probe.Dimension);
 
     private string Spread(LongWatch w) =>
-        w.Count == 0
-            ? ""
-            : $"least {Figure(w.Least)} · mean {Figure(w.Mean)} · most {Figure(w.Most)} · {Words.Long(w.Length)}"
-                + (double.IsFinite(w.Supply) ? $" · supply {MeterReading.Format(w.Supply, Dimension.Volt)}" : "");
+        w.Count == 0 ? ""
+        // Of several fuses together least and most say nothing.
+        : Plan.Shunts.Count > 0
+            ? $"≈ {Amps(Plan.Amps(w.Now, w.On) ?? double.NaN)} through {(w.On ?? Plan.On)[5..]} · {Words.Long(w.Length)}"
+        : $"least {Figure(w.Least)} · mean {Figure(w.Mean)} · most {Figure(w.Most)} · {Words.Long(w.Length)}"
+            + (double.IsFinite(w.Supply) ? $" · supply {MeterReading.Format(w.Supply, Dimension.Volt)}" : "");
 
     private async Task KeepNowAndThen()
     {

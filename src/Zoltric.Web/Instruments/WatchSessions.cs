@@ -46,12 +46,8 @@ public sealed class WatchSessions(CaptureStore captures, MetersInUse inUse, ISer
         {
             await Stop(view.Job.Id);
             var reader = new object();
-            foreach (var one in new[] { there, second }.OfType<InstrumentAddress>())
-                if (inUse.Take(one.ToString()!, reader, who) is { } taken)
-                {
-                    inUse.Leave(reader);
-                    return taken;
-                }
+            if (inUse.TakeAll([there, second], reader, who) is { } taken)
+                return taken;
             _open[view.Job.Id] = new WatchSession(
                 new WatchStart(
                     view.Job.Id,

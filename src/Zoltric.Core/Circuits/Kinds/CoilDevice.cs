@@ -19,6 +19,27 @@ public abstract class CoilDevice : PartKind
     /// <summary>Terminals of a second coil that lets go what the first has pulled in, or null.</summary>
     protected virtual (string First, string Second)? ResetTerminals(Part part) => null;
 
+    private static bool SharesBlade((string A, string B, bool) x, (string A, string B) y) =>
+        x.A == y.A || x.A == y.B || x.B == y.A || x.B == y.B;
+
+    /// <summary>
+    /// Odds that the armature of several poles stays where the coil had it: one welded pole holds the bridge of all of them, dirt or
+    /// magnetism the whole. Estimate.
+    /// </summary>
+    private const double StaysInOdds = 1;
+
+    /// <summary>
+    /// All contacts stand as with the coil fed. Of a device with one make contact it is that contact's weld in other words: understood, not
+    /// suspected.
+    /// </summary>
+    private static FaultMode StaysIn(IReadOnlyList<(string A, string B, bool NormallyOpen)> contacts)
+    {
+        int[] Links(bool normallyOpen) =>
+            [.. Enumerable.Range(0, contacts.Count).Where(k => contacts[k].NormallyOpen == normallyOpen).Select(k => 1 + k)];
+        var made = Links(true);
+        return new("welded", new FaultEffect.Tripped(Links(false), made), made.Length > 1 ? StaysInOdds : 0);
+    }
+
     public override PartModel Describe(Part part)
     {
         var volts = Load.RatedVolts(part);
@@ -33,6 +54,7 @@ public abstract class CoilDevice : PartKind
         var contacts = Contacts(part);
         // Of a contactor the rating is its main poles'; of a relay its contacts'.
         var hasMain = contacts.Any(c => !ContactRules.IsAuxiliary((c.A, c.B)));
+        int? reset = null;
         foreach (var (a, b, normallyOpen) in contacts)
         {
             var i = links.Count;
@@ -40,9 +62,16 @@ public abstract class CoilDevice : PartKind
             links.Add(new Link.Contact($"{a}-{b}", a, b, new ClosedRule.ByCoil(normallyOpen)) { ClosedOhms = Defaults.ContactOhms(rated) });
             modes.Add(new($"contact {a}-{b} open", new FaultEffect.Open(i), 3));
             modes.Add(new($"contact {a}-{b} resists", new FaultEffect.Series(i), 2) { Value = Dimension.Ohm });
-            modes.Add(new($"welded {a}-{b}", new FaultEffect.Closed(i), 1));
+            // One blade goes between make and break: held by the one it never reaches the other.
+            var opposite = Enumerable
+                .Range(0, contacts.Count)
+                .Where(k => contacts[k].NormallyOpen != normallyOpen && SharesBlade(contacts[k], (a, b)))
+                .Select(k => 1 + k)
+                .ToArray();
+            modes.Add(new($"welded {a}-{b}", opposite.Length > 0 ? new FaultEffect.Tripped(opposite, [i]) : new FaultEffect.Closed(i), 1));
         }
-        int? reset = null;
+        if (reset is null)
+            modes.Add(StaysIn(contacts));
         if (ResetTerminals(part) is { } second)
         {
             reset = links.Count;

@@ -18,6 +18,13 @@ public abstract class ContactDevice : PartKind
     private const double StuckOdds = 1;
 
     /// <summary>
+    /// Odds that all contacts of a switch are open at once: their common terminal or blade; without one, what works them. Estimates, beside
+    /// 5 for one contact of a switch that has no other.
+    /// </summary>
+    private const double CommonOpenOdds = 1,
+        LeverOdds = 0.5;
+
+    /// <summary>
     /// A switch of several contacts that stays in a position, whatever its control or condition says: all its contacts stand as there.
     /// </summary>
     private static IEnumerable<FaultMode> Stuck(Part part, List<(string A, string B)> pairs)
@@ -65,8 +72,9 @@ public abstract class ContactDevice : PartKind
         }
         if (pairs.Count > 1)
         {
-            // Words without a contact speak of the whole switch: understood, not suspected.
-            modes.Add(new("open", new FaultEffect.Open(all), 0));
+            // Words without a contact speak of the whole switch: what its contacts have in common, a terminal, a blade or the lever.
+            var common = pairs.TrueForAll(p => p.A == pairs[0].A || p.A == pairs[0].B || p.B == pairs[0].A || p.B == pairs[0].B);
+            modes.Add(new("open", new FaultEffect.Open(all), common ? CommonOpenOdds : LeverOdds));
             modes.Add(new("resists", new FaultEffect.Series(all), 0) { Value = Dimension.Ohm });
             modes.Add(new("stuck-closed", new FaultEffect.Closed(all), 0));
         }

@@ -170,7 +170,8 @@ internal sealed class Judge(Belief belief)
     private bool IsFilament(MeterReading shown) => shown.Winding > 0 && _space.Circuit.Parts[shown.Winding - 1].Kind is Circuits.Kinds.Lamp;
 
     /// <summary>
-    /// A motor's windings: as another pair of its terminals has read where one was, the likest of several, else anything from its copper up
+    /// A motor's windings: of several, as another pair of its terminals has read where one was, the likest of several, else anything from
+    /// its copper up
     /// to what it stands for at work.
     /// </summary>
     private Expected OfWinding(Test test, MeterReading shown, HealthyBand healthy, double most)
@@ -178,7 +179,7 @@ internal sealed class Judge(Belief belief)
         var own = belief.Evidence.LastOrDefault(w => w.Reading.Test == test)?.Reading.Result is ReadingResult.Number n ? n.Value : 0;
         var others = belief
             .Evidence.Where(w => w.Reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Ohm } })
-            .Where(w => w.Reading.Test != test)
+            .Where(w => HasSeveral(shown) && w.Reading.Test != test && !SamePoints(w.Reading.Test, test))
             .Select(w => (((ReadingResult.Number)w.Reading.Result!).Value, Sound: _space.PredictHealthy(w.Reading.Test)))
             .Where(o => o.Sound is { Word: null, Mean: > 0 } && o.Sound.Winding == shown.Winding)
             .Select(o => o.Value * shown.Value!.Value / o.Sound.Mean)
@@ -198,6 +199,16 @@ internal sealed class Judge(Belief belief)
             ByOtherWinding = true,
         };
     }
+
+    /// <summary>True where what is read has more windings than one, so that another pair of its terminals tells what this one
+    /// has.</summary>
+    private bool HasSeveral(MeterReading shown) =>
+        _space.Circuit.Parts[shown.Winding - 1].Model.Links.OfType<Link.Resistance>().Skip(1).Any();
+
+    private static bool SamePoints(Test a, Test b) =>
+        a.Probe.OhmsAcross is { } x
+        && b.Probe.OhmsAcross is { } y
+        && ((x.P.Terminal, x.Q.Terminal) == (y.P.Terminal, y.Q.Terminal) || (x.P.Terminal, x.Q.Terminal) == (y.Q.Terminal, y.P.Terminal));
 
     public Verdict On(int index)
     {

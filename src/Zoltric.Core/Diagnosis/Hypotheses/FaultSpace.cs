@@ -416,7 +416,7 @@ public sealed class FaultSpace
         // Most faults move most readings a little at most: those are spread as the base state's.
         Predicted Shown(OperatingPoint op)
         {
-            if (p == q || op.OtherEnd is not null || !op.SpreadsAsStanding(p, q))
+            if (p == q || test.Probe.Statistic != Statistic.None || op.OtherEnd is not null || !op.SpreadsAsStanding(p, q))
                 return Prediction.Predict(test, op);
             if (!spreads.TryGetValue(op.BaseState, out var spread))
                 spreads[op.BaseState] = spread = Prediction.Predict(test, op.Unfaulted()).Spread;

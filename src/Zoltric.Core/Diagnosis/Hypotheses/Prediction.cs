@@ -74,9 +74,25 @@ internal static class Prediction
             Measured = MeasuredFunction(op, test.Probe) is not null,
             EitherWay = test.Probe.IsEitherWay,
         };
+        if (test.Probe.Statistic != Statistic.None && predicted.Word is null && BeatOf(test.Probe, op) is { } beat)
+            predicted = predicted with { Beat = (predicted.Mean - beat.Low, beat.High - predicted.Mean) };
         if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
             return EitherSide(predicted, op, clamp.Wire);
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
+    }
+
+    /// <summary>Lowest and highest of what is read over a beat of the pulsed outputs; null where none beats, or for other probes.</summary>
+    private static (double Low, double High)? BeatOf(Probe probe, OperatingPoint op)
+    {
+        if (probe is Probe.Clamp { Wire: var wire })
+            return op.BeatAmps(wire) is { } amps ? Lengths(amps) : null;
+        if (TipsOf(op, probe) is not (>= 0 and var p, var q))
+            return null;
+        return op.BeatVolts(p, q) is { } volts ? (probe.IsEitherWay ? Lengths(volts) : volts) : null;
+
+        // A clamp is laid on either way round.
+        static (double, double) Lengths((double Low, double High) x) =>
+            (Math.Min(Math.Abs(x.Low), Math.Abs(x.High)), Math.Max(Math.Abs(x.Low), Math.Abs(x.High)));
     }
 
     /// <summary>What each of some alternating readings is the length of, V; null for other probes and where nothing alternates.</summary>
@@ -151,10 +167,10 @@ internal static class Prediction
         if (
             p is not { Kind: Circuits.Kinds.Coil or Circuits.Kinds.Motor or Circuits.Kinds.Injector, Model.Load: { ByVolts: false } load }
             || p.Model.Links[load.Link] is not Link.Resistance link
-            || !(op.MostLinkAmps(part, load.Link) is > 0 and var amps)
+            || op.MostLinkFlow(part, load.Link) is not (var volts, > 0 and var amps)
         )
             return share;
-        var left = Math.Abs(op.LinkVolts(part, load.Link)) / amps / link.Ohms;
+        var left = Math.Abs(volts) / amps / link.Ohms;
         return left > LostTurns ? share : share * left / (1 + WarmCopper * (1 / left - 1));
     }
 
@@ -272,6 +288,8 @@ internal static class Prediction
         )
             return false;
         if (a.Word is null && !(Near(a.Mean, b.Mean) && Near(a.Spread, b.Spread) && Near(a.Fixed, b.Fixed)))
+            return false;
+        if (!Near(a.Beat.Below, b.Beat.Below) || !Near(a.Beat.Above, b.Beat.Above))
             return false;
         return double.IsNaN(a.Share) || Math.Abs(a.Share - b.Share) <= (a.Measured ? SameLimits : SameShare);
 

@@ -73,6 +73,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// </summary>
     private const double Restless = 0.25;
 
+    /// <summary>The same where outputs pulse, and what they draw is reckoned with; estimate.</summary>
+    private const double PulsedRestless = 0.08;
+
     /// <summary>Ohms that stand for over limit; estimate.</summary>
     private const double Open = 1e6;
 
@@ -173,7 +176,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 var own = Own(p, dimension, ref unknowns);
                 var (m, s) = (own.Mean + unknowns.Mean(own), Math.Sqrt(own.Variance + unknowns.Variance(own)));
                 var beyond = (x.Lowest ? 1 : -1) * (m - x.Value);
-                var quiet = Math.Exp(-Math.Max(0, beyond) / (Restless * Math.Abs(m) + 0.02 * _nominal));
+                // Where outputs pulse, a watch sees what is drawn while they are on; what goes beyond that has to be explained.
+                var (reach, pulses) = (x.Lowest ? p.Beat.Below : p.Beat.Above, p.Beat != default);
+                var restless = pulses ? PulsedRestless : Restless;
+                var quiet = Math.Exp(-Math.Max(0, beyond - reach) / (restless * Math.Abs(m) + 0.02 * _nominal));
                 return (1 - slip) * Normal.Below(beyond / s + 1) * quiet + slip * 0.3;
             }
             case ReadingResult.Range r:

@@ -23,6 +23,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="Often">How many times the mean such a reading of a motor often is; 0 for none.</param>
 /// <param name="Swing">On a machine that chatters: how far the figure goes to either side of the mean, same unit.</param>
 /// <param name="OtherEnd">On a machine that chatters: what is seen at the other end of its round; null elsewhere.</param>
+/// <param name="Beat">How far the figure goes below and above the mean while outputs pulse, same unit; zeroes where none does.</param>
 /// <param name="OftenLogSpread">How widely that strays, as a standard deviation of the logarithm.</param>
 internal readonly record struct Predicted(
     double Mean,
@@ -44,7 +45,8 @@ internal readonly record struct Predicted(
     bool OwnInstrument = false,
     bool EitherWay = false,
     double Swing = 0,
-    (Answer Word, double Share)? OtherEnd = null
+    (Answer Word, double Share)? OtherEnd = null,
+    (double Below, double Above) Beat = default
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

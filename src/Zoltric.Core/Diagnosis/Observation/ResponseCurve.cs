@@ -91,8 +91,16 @@ internal sealed class ResponseCurve
         var mean = Mean(i, fine);
         var next = fine + 1 < _values.Length ? fine + 1 : fine - 1;
         var grain = (Mean(i, next) - mean) / 3.46;
-        var spread = a.Spread + (b.Spread - a.Spread) * t;
-        return near with { Mean = mean, Spread = Math.Sqrt(spread * spread + grain * grain), Share = share };
+        var spread = Between(a.Spread, b.Spread);
+        return near with
+        {
+            Mean = mean,
+            Spread = Math.Sqrt(spread * spread + grain * grain),
+            Share = share,
+            Beat = (Between(a.Beat.Below, b.Beat.Below), Between(a.Beat.Above, b.Beat.Above)),
+        };
+
+        double Between(double x, double y) => x + (y - x) * t;
     }
 
     private double Mean(int stretch, int fine)

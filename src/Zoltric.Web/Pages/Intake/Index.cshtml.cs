@@ -8,8 +8,11 @@ using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
+using Zoltric.Instruments;
 using Zoltric.Instruments.Buses;
+using Zoltric.Instruments.Links;
 using Zoltric.Store;
+using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Wording;
 
@@ -21,7 +24,7 @@ public sealed record Station(MachineFunction Function, Setup Setup, int Number, 
 /// <summary>A code as it was read, decoded, with what the sheet ties it to.</summary>
 public sealed record DecodedCode(CodeRow Row, TroubleCode Code, FaultCode? OnSheet);
 
-public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) : PageModel
+public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake, SimulatedBench bench) : PageModel
 {
     private const int MostText = 400,
         MostCodes = 20_000,
@@ -111,6 +114,58 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
             return Refuse(string.Join(" ", problems.Take(5)));
         if (read.Count == 0 && !(again && string.IsNullOrWhiteSpace(CodeText)))
             return Refuse("There is no code in that.");
+        return await KeepCodes(read, again);
+    }
+
+    /// <summary>Where the bus is given out, as it was last said.</summary>
+    public string BusAddress { get; private set; } = "";
+
+    /// <summary>True where the bus of a machine that is not there can be listened to.</summary>
+    public bool MaySimulateBus => bench.IsThere && View.Circuit.Codes.Count > 0 && !View.Closed;
+
+    /// <summary>Listens to the bus for some seconds; what its modules say is read in as a list would be.</summary>
+    public async Task<IActionResult> OnPostListenAsync(string? address, bool again)
+    {
+        if (!await Fill())
+            return NotFound();
+        if (View.Closed)
+            return RedirectToPage(new { Id });
+        BusAddress = address?.Trim() ?? "";
+        var (there, why) = InstrumentAddress.Read(BusAddress);
+        return there is null ? Refuse(why!) : await Listen(there, again);
+    }
+
+    /// <summary>The demo: a simulated machine, worked as the complaint has it, says its codes.</summary>
+    public async Task<IActionResult> OnPostListenSimulatedAsync(bool again)
+    {
+        if (!await Fill() || !MaySimulateBus)
+            return NotFound();
+        if (bench.Of(Id) is null && !bench.Take(View, null))
+            return Refuse("The readings leave no fault to hide: there is no machine to simulate.");
+        var works = Complaint.FunctionOf(View.Circuit, View.Readings) is { } f ? FunctionState.SetupFor(View.Circuit, f) : null;
+        bench.Of(Id)!.Stand(works ?? Setup.Rest);
+        return await Listen(InstrumentAddress.Read(bench.BusAddress).Address!, again);
+    }
+
+    private async Task<IActionResult> Listen(InstrumentAddress address, bool again)
+    {
+        try
+        {
+            var heard = await BusListener.Listen(address, BusListener.Usual, HttpContext.RequestAborted);
+            var (read, problems) = Said(heard.Frames);
+            // A module that says it has no code has answered too.
+            if (problems.Count > 0 && !again)
+                return Refuse($"{problems[0]}{(heard.CutShort is { } cut ? " " + cut : "")}");
+            return await KeepCodes(read, again);
+        }
+        catch (InstrumentException e)
+        {
+            return Refuse(e.Message);
+        }
+    }
+
+    private async Task<IActionResult> KeepCodes(IReadOnlyList<ReadCode> read, bool again)
+    {
         // Of a machine whose codes were cleared, what does not come back was old.
         if (again)
             read =
@@ -138,7 +193,11 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake) 
     private static (IReadOnlyList<ReadCode>, IReadOnlyList<string>) OfBus(string log)
     {
         using var lines = new StringReader(log);
-        var (frames, _) = BusLog.Read(lines);
+        return Said(BusLog.Read(lines).Frames);
+    }
+
+    private static (IReadOnlyList<ReadCode>, IReadOnlyList<string>) Said(IReadOnlyList<BusFrame> frames)
+    {
         var trouble = DiagnosticMessages.Read(frames);
         return trouble.Codes.Count > 0
             ? (trouble.AsRead, [])

@@ -57,13 +57,16 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
 
     public async Task<IActionResult> OnGetAsync() => await Fill() ? Shown() : NotFound();
 
-    public async Task<IActionResult> OnPostStartAsync(string? address)
+    /// <summary>The second meter's, on the supply.</summary>
+    public string Supply { get; private set; } = "";
+
+    public async Task<IActionResult> OnPostStartAsync(string? address, string? supply)
     {
         if (!await Fill())
             return NotFound();
-        Address = address ?? "";
+        (Address, Supply) = (address ?? "", supply ?? "");
         var proved = Author.IsProved(HttpContext);
-        Problem = JobDesk.MayWrite(View, Me, proved)?.Problem.Message ?? await sessions.Start(Id, Me, proved, address);
+        Problem = JobDesk.MayWrite(View, Me, proved)?.Problem.Message ?? await sessions.Start(Id, Me, proved, address, supply);
         return Problem is null ? RedirectToPage(new { Id }) : Page();
     }
 
@@ -77,7 +80,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
             Problem = "The readings leave nothing that could be hidden in a machine.";
             return Page();
         }
-        return await OnPostStartAsync(bench.Address);
+        return await OnPostStartAsync(bench.Address, View.Sheet.Machine.IsAlternating ? null : bench.SupplyAddress);
     }
 
     /// <summary>

@@ -2,6 +2,7 @@ using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
 using Zoltric.Instruments.Captures;
 using Zoltric.Instruments.Watching;
@@ -72,6 +73,16 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
     public IReadOnlyList<string> Lines => Session is { } s ? [.. s.Plan.Lines(View.Circuit, Stretches)] : [];
     public IEnumerable<Part> Fuses => View.Circuit.Parts.Where(p => p.Kind is Core.Circuits.Kinds.Fuse);
 
+    /// <summary>Fuses that the tips may go across, those not read yet first.</summary>
+    public IEnumerable<Part> Shunts
+    {
+        get
+        {
+            var read = Stretches.Select(s => s.Mark?.On ?? Session?.Plan.On).ToHashSet();
+            return Fuses.Where(f => Session?.Plan.Shunts.ContainsKey($"drop {f.Tag}") == true).OrderBy(f => read.Contains($"drop {f.Tag}"));
+        }
+    }
+
     public async Task<IActionResult> OnGetAsync(string? on, string? setup, string? per, string? address, string? supply)
     {
         (On, Setup, Per, Address, Supply) = (on ?? "", setup ?? "", per ?? "", address ?? "", supply ?? "");
@@ -125,7 +136,7 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
             setup,
             on?.TrimStart().StartsWith("clamp ", StringComparison.Ordinal) == true ? "100" : ""
         );
-        var speed = plan?.Test.Probe.Dimension == Dimension.Ampere ? SimulatedSpeed : 1;
+        var speed = plan?.IsDraw == true ? SimulatedSpeed : 1;
         if (plan is not null && !bench.TakeForWatch(View, plan, clock, speed))
             (plan, why) = (null, "The readings leave no fault to hide: there is no machine to simulate.");
         return await Begin(plan, why, bench.Address, bench.SupplyAddress, speed);
@@ -154,6 +165,11 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
                 s.Mark($"{f.Spoken} pulled", $"pull {f.Tag}", false);
                 if (Simulated && bench.Of(Id) is { } pulled)
                     pulled.Stand(Stood(s, $"pull {f.Tag}"));
+                break;
+            case "at" when View.Circuit.FindPart(fuse ?? "") is { } f && s.Plan.Shunts.ContainsKey($"drop {f.Tag}"):
+                s.Mark($"across {f.Spoken}", "", false, on: $"drop {f.Tag}");
+                if (Simulated && ReadingReader.Read(View.Circuit, $": drop {f.Tag} = 0V").Value is { Test.Probe: var probe })
+                    bench.Of(Id)?.Touch(probe);
                 break;
             case "back":
                 s.Mark("put back", "", true, putsBack: true);

@@ -35,6 +35,7 @@
     document.getElementById("say-shape").textContent = shapes[s.stage] || "◌";
     words.dataset.stage = s.stage;
     document.getElementById("kept").textContent = s.kept;
+    document.getElementById("supply").textContent = s.supply;
     if (s.meter) document.getElementById("meter-name").textContent = s.meter;
     if (s.at && delays.length < 100000) delays.push(Date.now() - s.at);
     // Louder than a verdict: eyes and hands are elsewhere.

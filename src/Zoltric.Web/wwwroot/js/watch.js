@@ -52,7 +52,7 @@
       series: [{}, { label: name, stroke: ink("--ink"), width: 2, points: { show: false }, spanGaps: false }, { label: "supply", stroke: ink("--petrol"), width: 1.5, dash: [8, 4], scale: "v", points: { show: false } }],
       axes: [
         Object.assign({}, axis, { values: function (u, all) { return all.map(clock); }, space: wide ? 110 : 70, incrs: [1, 2, 5, 10, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 10800, 21600, 43200, 86400] }),
-        Object.assign({}, axis, { values: function (u, all) { return all.map(figure); }, size: wide ? 84 : 66 }),
+        Object.assign({}, axis, { values: function (u, all) { return all.map(figure); }, size: wide ? 84 : 74 }),
         Object.assign({}, axis, { scale: "v", side: 1, show: watched && wide, grid: { show: false }, values: function (u, all) { return all.map(function (v) { return +v.toFixed(2) + " V"; }); }, size: 72 })
       ],
       hooks: { draw: [drawMarks] }
@@ -113,6 +113,12 @@
     window.htmx.ajax("GET", location.pathname, { source: "#seen", target: "#seen", swap: "innerHTML" });
   }, refreshEvery);
   document.addEventListener("input", function (e) { if (e.target.closest("#seen")) touched = Date.now(); });
+  // A press is not lost to a table that comes anew under it.
+  document.addEventListener("pointerdown", function (e) {
+    if (!e.target.closest("#seen")) return;
+    touched = Date.now();
+    window.htmx.trigger("#seen", "htmx:abort");
+  });
   document.addEventListener("click", function () { if (window.AudioContext) audio = audio || new AudioContext(); });
   window.addEventListener("resize", function () { if (chart) chart.setSize(size()); });
 
@@ -120,8 +126,12 @@
     var live = new EventSource(box.dataset.live);
     live.addEventListener("shown", shown);
     live.addEventListener("error", function () {
-      if (live.readyState === EventSource.CLOSED)
-        document.getElementById("say-words").textContent = "Nothing is watched any more. What was seen stands under captures.";
+      if (live.readyState !== EventSource.CLOSED) return;
+      var stage = document.getElementById("say");
+      // Why it ended, where that was said, stays.
+      if (stage.dataset.stage !== "trouble") document.getElementById("say-words").textContent = "Nothing is watched any more. What was seen stands under captures.";
+      stage.dataset.stage = "ended";
+      document.getElementById("say-shape").textContent = "■";
     });
   });
 })();
