@@ -1,5 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
@@ -25,9 +26,7 @@ internal static class AdviceSpeed
         {
             var circuit = SheetReader.Read(File.ReadAllText(file)).Value!;
             var first = circuit.Functions[0];
-            var complaint = ReadingReader
-                .Read(circuit, $"{Core.Metering.FunctionState.SetupFor(circuit, first)} : sees \"{first.Name}\" = dead")
-                .Value!;
+            var complaint = ReadingReader.Read(circuit, $"{FunctionSetups.SetupFor(circuit, first)} : sees \"{first.Name}\" = dead").Value!;
             for (var round = 0; round < 3; round++)
             {
                 var space = new FaultSpace(new Machine(circuit));

@@ -78,7 +78,7 @@ internal static class HardFamilies
         var fault = HiddenMachine.Draw(space.Suspects[cause], random);
         var function = space.Circuit.Functions[random.Next(space.Circuit.Functions.Count)];
         if (
-            Core.Metering.FunctionState.SetupFor(space.Circuit, function) is not { } setup
+            FunctionSetups.SetupFor(space.Circuit, function) is not { } setup
             || space.Machine.Run(setup, [fault]).Blown is not [var blown, ..]
         )
             return null;

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
@@ -42,9 +43,7 @@ internal static class Pace
     {
         var circuit = SheetReader.Read(File.ReadAllText(file)).Value!;
         var first = circuit.Functions[0];
-        var complaint = ReadingReader
-            .Read(circuit, $"{Core.Metering.FunctionState.SetupFor(circuit, first)} : sees \"{first.Name}\" = dead")
-            .Value!;
+        var complaint = ReadingReader.Read(circuit, $"{FunctionSetups.SetupFor(circuit, first)} : sees \"{first.Name}\" = dead").Value!;
         Measure(() => Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [complaint]), Passes / 4);
     }
 

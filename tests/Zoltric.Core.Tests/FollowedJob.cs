@@ -153,7 +153,7 @@ internal sealed record FollowedJob(
         Reading? complaint = null;
         foreach (var f in circuit.Functions)
         {
-            if (FunctionState.SetupFor(circuit, f) is not { } setup)
+            if (FunctionSetups.SetupFor(circuit, f) is not { } setup)
                 continue;
             var test = new Test(setup, new Probe.Sees(f.Name, true));
             // What the sound machine of this spread would not do either is no complaint.

@@ -3,7 +3,6 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 
 namespace Zoltric.Bench.Stranger;
@@ -133,7 +132,7 @@ internal sealed record StrangersJob(
         var working = new List<Reading>();
         foreach (var f in circuit.Functions)
         {
-            if (FunctionState.SetupFor(circuit, f) is not { } setup || !machine.IsSoundWithout(f, setup))
+            if (FunctionSetups.SetupFor(circuit, f) is not { } setup || !machine.IsSoundWithout(f, setup))
                 continue;
             var test = new Test(setup, new Probe.Sees(f.Name, true));
             if (machine.Measure(test) is ReadingResult.Word w)

@@ -96,7 +96,7 @@ public static partial class SheetChecker
         if (monitors.Count == 0)
             yield break;
         var runs = circuit
-            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
             .OfType<Setup>()
             .Append(Setup.Rest)
             .Distinct()
@@ -288,7 +288,7 @@ public static partial class SheetChecker
     private static IEnumerable<Problem> States(Circuit circuit, Machine machine, Places where)
     {
         var setups = circuit
-            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
             .OfType<Setup>()
             .Concat(
                 circuit.Controls.SelectMany(c =>
@@ -352,7 +352,7 @@ public static partial class SheetChecker
     {
         foreach (var f in circuit.Functions)
         {
-            if (FunctionState.SetupFor(circuit, f) is not { } setup)
+            if (FunctionSetups.SetupFor(circuit, f) is not { } setup)
             {
                 yield return where.Function(
                     Severity.Error,
@@ -383,7 +383,7 @@ public static partial class SheetChecker
     {
         foreach (var f in circuit.Functions.Where(f => f is { After: null, Test: FunctionTest.LoadWorks }))
         {
-            if (FunctionState.SetupFor(circuit, f) is not { Steps: [var moves] } setup)
+            if (FunctionSetups.SetupFor(circuit, f) is not { Steps: [var moves] } setup)
                 continue;
             foreach (var move in moves.Where(m => circuit.FindControl(m.Control) is { Given: false }))
             {
@@ -416,9 +416,9 @@ public static partial class SheetChecker
         foreach (var i in circuit.Interlocks)
             if (
                 circuit.FindFunction(i.Stops) is { Test: FunctionTest.LoadWorks } f
-                && FunctionState.SetupAgainst(circuit, f, i.When) is { Steps: [var moves] } together
+                && FunctionSetups.SetupAgainst(circuit, f, i.When) is { Steps: [var moves] } together
                 && Foremost(together, moves, i.When) is var against
-                && FunctionState.SetupFor(circuit, f) is { } due
+                && FunctionSetups.SetupFor(circuit, f) is { } due
                 && (machine.Run(due), machine.Run(against)) is var (works, stopped)
                 && FunctionState.Judge(stopped, f) is Answer.Works or Answer.StuckOn
                 && Enumerable.Range(0, circuit.Parts.Count).All(p => works.PulledIn(p) == stopped.PulledIn(p))

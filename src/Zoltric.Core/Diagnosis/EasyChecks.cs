@@ -33,7 +33,7 @@ public static class EasyChecks
         var possible = new Candidates(space, readings, limits ?? Limits.None);
         var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !TestRules.IsDangerouslyLive(circuit, t)).ToList();
         gain.Prepare(all);
-        var working = Complaint.FunctionOf(circuit, readings) is { } f ? FunctionState.SetupFor(circuit, f) : null;
+        var working = Complaint.FunctionOf(circuit, readings) is { } f ? FunctionSetups.SetupFor(circuit, f) : null;
         var done = readings.Where(r => r.Result is not null).Select(r => r.Test).ToHashSet();
         IEnumerable<EasyCheck> Checks(IEnumerable<Test> tests, string why) =>
             tests

@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Faults;
@@ -365,7 +364,7 @@ public static class FaultCatalogue
         {
             _circuit = machine.Circuit;
             var setups = _circuit
-                .Functions.Select(f => FunctionState.SetupFor(_circuit, f))
+                .Functions.Select(f => FunctionSetups.SetupFor(_circuit, f))
                 .OfType<Setup>()
                 .Append(Setup.Rest)
                 .Distinct()

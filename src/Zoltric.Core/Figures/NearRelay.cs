@@ -1,7 +1,6 @@
 using System.Text.RegularExpressions;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
@@ -69,7 +68,7 @@ internal static partial class NearRelay
     private static string Says(Machine before, Machine after, Part starter, string relay)
     {
         var function = before.Circuit.Functions.FirstOrDefault(f => f.Test is FunctionTest.LoadWorks l && l.Tag == starter.Tag);
-        if (function is null || FunctionState.SetupFor(before.Circuit, function) is not { } cranks)
+        if (function is null || FunctionSetups.SetupFor(before.Circuit, function) is not { } cranks)
             return "";
         var volts = (Machine m) => FigureCircuit.Read(m, $"{cranks} : V {starter.Tag}.S {starter.Tag}.G").Text;
         var says = $"The solenoid then has {volts(after)}; by the sheet it has {volts(before)} now.";

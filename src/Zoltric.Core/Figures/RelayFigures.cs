@@ -1,7 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
@@ -111,7 +110,7 @@ public sealed class RelayFigures : FigureSheet
         if (circuit.Controls.Count == 0 || legs.Count == 0 || !part.Kind.Unplugs)
             return null;
         var works = circuit
-            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
             .FirstOrDefault(s => s is not null && FigureCircuit.Read(machine, $"{s} : hears {part.Tag}").Answer == Answer.Clicks);
         var key = circuit.Controls.First(c => !c.Given);
         var states = key

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Solving;
 
@@ -219,7 +218,7 @@ public sealed class StartFigures : FigureSheet
         ArgumentNullException.ThrowIfNull(part);
         var circuit = machine.Circuit;
         var function = circuit.Functions.FirstOrDefault(f => f.Test is FunctionTest.LoadWorks l && l.Tag == part.Tag);
-        if (function is null || FunctionState.SetupFor(circuit, function) is not { } setup)
+        if (function is null || FunctionSetups.SetupFor(circuit, function) is not { } setup)
             return [];
         return
         [

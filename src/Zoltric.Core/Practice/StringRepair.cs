@@ -27,7 +27,11 @@ public static class StringRepair
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(function);
         ArgumentNullException.ThrowIfNull(group);
-        if (group.Together.Count == 0 || group.Towards is not { } tag || FunctionState.SetupFor(machine.Circuit, function) is not { } setup)
+        if (
+            group.Together.Count == 0
+            || group.Towards is not { } tag
+            || FunctionSetups.SetupFor(machine.Circuit, function) is not { } setup
+        )
             return [];
         var faults = group.Together.Select(t => t with { Value = group.Faults[0].Value }).Prepend(group.Faults[0]).ToList();
         var options = new List<RepairOption> { Try("as it is", faults) };

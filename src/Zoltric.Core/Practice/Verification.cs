@@ -78,7 +78,7 @@ public static class Verification
             );
         if (function is not null)
         {
-            var stations = FunctionState.SetupsFor(circuit, function);
+            var stations = FunctionSetups.SetupsFor(circuit, function);
             if (
                 mended is not null
                 && stations.Count > 0
@@ -114,7 +114,7 @@ public static class Verification
         {
             if (circuit.FindFunction(i.Stops) is not { } stopped)
                 continue;
-            var tried = FunctionState.SetupAgainst(circuit, stopped, i.When) ?? Setup.Rest;
+            var tried = FunctionSetups.SetupAgainst(circuit, stopped, i.When) ?? Setup.Rest;
             var test = new Test(tried, new Probe.Sees(i.Stops, true));
             if (Moves(circuit, stopped))
                 items.Add(
@@ -214,7 +214,7 @@ public static class Verification
                 if (guard.Contacts.Any(Closed))
                     continue;
                 Condition opened = new Condition.Position(control.Name, position);
-                if (FunctionState.SetupAgainst(circuit, function, opened) is { } setup)
+                if (FunctionSetups.SetupAgainst(circuit, function, opened) is { } setup)
                     return new Test(setup, new Probe.Sees(function.Name, true));
             }
         }

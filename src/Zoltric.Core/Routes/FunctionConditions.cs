@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Routes;
@@ -27,7 +26,7 @@ public static class FunctionConditions
         ArgumentNullException.ThrowIfNull(now);
         var circuit = healthy.Circuit;
         var found = new List<FunctionCondition>();
-        if (FunctionState.SetupFor(circuit, function) is not { } setup)
+        if (FunctionSetups.SetupFor(circuit, function) is not { } setup)
             return found;
         var working = healthy.Run(setup);
         var interlocks = circuit

@@ -20,7 +20,7 @@ public static class LaneFinder
     {
         ArgumentNullException.ThrowIfNull(machine);
         ArgumentNullException.ThrowIfNull(function);
-        if (FunctionState.SetupFor(machine.Circuit, function) is not { } setup)
+        if (FunctionSetups.SetupFor(machine.Circuit, function) is not { } setup)
             return [];
         if (function.Test is FunctionTest.Measured measured)
             return OfMeasured(machine, setup, measured);

@@ -86,6 +86,7 @@ public sealed class Machine
             .Where(l => l.Link is Link.Resistance { ColdOhms: not null })
             .Select(l => ((Link.Resistance)l.Link, l.Branch))
             .ToArray();
+        _brakes = new Brakes(this);
     }
 
     public Circuit Circuit { get; }
@@ -118,6 +119,23 @@ public sealed class Machine
     )
     {
         ArgumentNullException.ThrowIfNull(setup);
+        var run = RunUnbraked(setup, faults, lead, leadFromStart, vary);
+        if (_brakes.None || _brakes.Held(run, faults ?? []) is not { Count: > 0 } held)
+            return run;
+        return RunUnbraked(setup, [.. faults ?? [], .. held], lead, leadFromStart, vary);
+    }
+
+    private readonly Brakes _brakes;
+
+    /// <summary>The same as if no brake held a motor.</summary>
+    internal OperatingPoint RunUnbraked(
+        Setup setup,
+        IReadOnlyList<Fault>? faults = null,
+        (Terminal P, Terminal Q, double Ohms)? lead = null,
+        bool leadFromStart = false,
+        ToleranceDraw? vary = null
+    )
+    {
         var set = FaultsIn(setup, faults);
         var plain = Leads(setup);
         var withLead = lead is { } l ? [.. plain, (_layout.PointOf(l.P), _layout.PointOf(l.Q), l.Ohms)] : plain;

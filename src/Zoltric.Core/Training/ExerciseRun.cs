@@ -152,7 +152,7 @@ public sealed partial class ExerciseRun
     {
         if (
             circuit.Functions.FirstOrDefault(f => f.Name == exercise.Function) is not { } function
-            || FunctionState.SetupFor(circuit, function) is not { } setup
+            || FunctionSetups.SetupFor(circuit, function) is not { } setup
             || !AnswerText.TryParse(exercise.Seen, out var seen)
         )
             return null;

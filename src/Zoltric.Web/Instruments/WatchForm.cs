@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Instruments.StandIns;
 
@@ -23,7 +22,7 @@ public sealed record WatchForm(string? Before, string? Then, string? One, string
     {
         ArgumentNullException.ThrowIfNull(circuit);
         var source = circuit.Sources.FirstOrDefault();
-        var then = function is null ? null : FunctionState.SetupFor(circuit, function);
+        var then = function is null ? null : FunctionSetups.SetupFor(circuit, function);
         var wire = source is null
             ? null
             : circuit.Wires.FirstOrDefault(w => w.From == new Terminal(source.Tag, "+") || w.To == new Terminal(source.Tag, "+"));

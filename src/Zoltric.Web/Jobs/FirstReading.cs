@@ -2,7 +2,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Patterns;
 using Zoltric.Core.Solving;
@@ -22,7 +21,7 @@ public sealed class FirstReading : BackgroundService
         if (SheetReader.Read(Pattern.All[0].Fill(new Dictionary<string, string>())).Value is not { } circuit)
             return;
         var function = circuit.Functions[0];
-        if (FunctionState.SetupFor(circuit, function) is not { } setup)
+        if (FunctionSetups.SetupFor(circuit, function) is not { } setup)
             return;
         var space = new FaultSpace(new Machine(circuit));
         var findings = Diagnostician.Diagnose(

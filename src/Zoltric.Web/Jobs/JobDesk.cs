@@ -397,7 +397,7 @@ public sealed class JobDesk(
         string author
     )
     {
-        if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup)
+        if (FunctionSetups.SetupFor(sheet.Circuit, function) is not { } setup)
             return (0, $"No setting of the controls makes “{function.Name}” due: mend the sheet first.");
         var seen = AnswerText.TryParse(state ?? "", out var said) && said is Answer.Weak or Answer.StuckOn ? said : Answer.Dead;
         var reading = new Reading(

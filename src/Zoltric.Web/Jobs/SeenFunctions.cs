@@ -1,5 +1,4 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Routes;
 
 namespace Zoltric.Web.Jobs;
@@ -31,7 +30,7 @@ public static class SeenFunctions
     {
         var seen = Last(view);
         foreach (var f in view.Circuit.Functions)
-            if (!seen.ContainsKey(f.Name) && f.Test is FunctionTest.LoadWorks && FunctionState.SetupFor(view.Circuit, f) is { } setup)
+            if (!seen.ContainsKey(f.Name) && f.Test is FunctionTest.LoadWorks && FunctionSetups.SetupFor(view.Circuit, f) is { } setup)
                 yield return (f, setup);
     }
 }

@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Procedures;
 using Zoltric.Web.Sheets;
 
@@ -20,7 +19,7 @@ public sealed class PlanDesk(IHostApplicationLifetime lifetime) : IDisposable
     {
         ArgumentNullException.ThrowIfNull(sheet);
         ArgumentNullException.ThrowIfNull(function);
-        if (FunctionState.SetupFor(sheet.Circuit, function) is not { } setup)
+        if (FunctionSetups.SetupFor(sheet.Circuit, function) is not { } setup)
             return null;
         if (_plans.Count >= MostKept)
             foreach (var done in _plans.Where(p => p.Value is { IsValueCreated: true, Value.IsCompleted: true }).Take(MostKept / 2))

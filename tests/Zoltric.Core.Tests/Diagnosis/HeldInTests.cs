@@ -165,4 +165,58 @@ public class HeldInTests
         f.Verdicts.ShouldAllBe(v => !v.Meaning.Contains("motor"));
         Share(f, "D1").ShouldBeGreaterThan(0.8);
     }
+
+    /// <summary>A hoist whose brake springs hold shut: fed without it, the motor hums on a held rotor.</summary>
+    private const string Hoist = """
+        sheet "Bale hoist BH-2"
+        nominal 24V dc
+        control main: OFF*, ON
+        control lift: OFF*, ON
+        part L1 mains 400V 3ph
+        part Q1 isolator 3pole
+          closed 1-2 when main=ON
+        part G1 psu 230V:24V 5A separated
+        part S1 switch
+          closed 1-2 when lift=ON
+        part K1 contactor 24V 90ohm
+        part F1 overload 6A
+        part M1 motor3 400V 5A star "hoist motor"
+        part Y1 coil 24V 20ohm "hoist brake"
+        path L1.L1 -[w1]- Q1.1>2 -[w2]- K1.1>2 -[w3]- F1.1>2 -[w4]- M1.U
+        path L1.L2 -[w5]- Q1.3>4 -[w6]- K1.3>4 -[w7]- F1.3>4 -[w8]- M1.V
+        path L1.L3 -[w9]- Q1.5>6 -[w10]- K1.5>6 -[w11]- F1.5>6 -[w12]- M1.W
+        path L1.L1 -[w13]- G1.L
+        path G1.N -[w14]- L1.N
+        path G1.+ -[w15]- S1 -[w16]- K1.A1>A2 -[w17]- G1.-
+        path G1.+ -[w18]- K1.13>14 -[w19]- Y1 -[w20]- G1.-
+        function "hoist lifts": M1 when main=ON and lift=ON
+        """;
+
+    [Fact]
+    public void A_motor_whose_brake_stays_shut_hums()
+    {
+        var machine = new Core.Solving.Machine(SheetReader.Read(Hoist).Value!);
+        string Shown(string line, string fault) =>
+            Meter
+                .Read(
+                    machine,
+                    ReadingReader.Read(machine.Circuit, line).Value!.Test,
+                    fault.Length == 0 ? [] : FaultReader.Read(machine.Circuit, fault).Value!
+                )
+                .Text;
+        Shown("main=ON lift=ON : sees \"hoist lifts\"", "").ShouldBe("works");
+        Shown("main=ON lift=ON : sees \"hoist lifts\"", "w19 open").ShouldBe("dead");
+        Shown("main=ON lift=ON : hears M1", "w19 open").ShouldBe("hums");
+        const string on = "main=ON lift=ON";
+        var f = Diagnose(
+            Hoist,
+            $"{on} : sees \"hoist lifts\" = dead",
+            $"{on} : hears K1 = clicks",
+            $"{on} : hears M1 = hums",
+            $"{on} : V Y1.1 Y1.2 = 23.9V",
+            "off L1, unplug Y1 : ohm Y1 = OL"
+        );
+        Share(f, "Y1").ShouldBeGreaterThan(0.9);
+        f.OffSheet.ShouldBeLessThan(0.05);
+    }
 }

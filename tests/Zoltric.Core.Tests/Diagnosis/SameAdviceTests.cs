@@ -1,3 +1,4 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Solving;
@@ -14,7 +15,7 @@ public class SameAdviceTests
     {
         var circuit = DemoSheets.Circuit(sheet);
         var f = circuit.Functions[0];
-        var line = $"{Core.Metering.FunctionState.SetupFor(circuit, f)} : sees \"{f.Name}\" = dead";
+        var line = $"{FunctionSetups.SetupFor(circuit, f)} : sees \"{f.Name}\" = dead";
         var said = Enumerable
             .Range(0, 6)
             .Select(_ =>

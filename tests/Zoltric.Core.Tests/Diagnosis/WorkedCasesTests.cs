@@ -187,7 +187,7 @@ public class WorkedCasesTests
         var aged = space.Suspects.Where(s => s.Together.Count > 0).MaxBy(s => s.Together.Count)!;
         string[] at = ["V S1.S", "V X3:4b", "V X3:4a", "V S2.1", "V S2.2", "V S4.2", "V K1.86"];
         var function = space.Circuit.Functions[0];
-        var setup = Core.Metering.FunctionState.SetupFor(space.Circuit, function)!;
+        var setup = FunctionSetups.SetupFor(space.Circuit, function)!;
         Findings With(params Core.Circuits.Fault[] faults) =>
             Diagnose(
                 space,
@@ -297,7 +297,7 @@ public class WorkedCasesTests
     {
         var space = Space(sheet);
         var function = space.Circuit.Functions[0];
-        var f = Diagnose(space, $"{Core.Metering.FunctionState.SetupFor(space.Circuit, function)} : sees \"{function.Name}\" = dead");
+        var f = Diagnose(space, $"{FunctionSetups.SetupFor(space.Circuit, function)} : sees \"{function.Name}\" = dead");
         TestRules.IsLive(space.Circuit, f.Next[0].Test).ShouldBeFalse(f.Next[0].Test.ToString());
     }
 

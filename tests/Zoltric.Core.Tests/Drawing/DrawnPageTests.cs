@@ -1,7 +1,6 @@
 using System.Diagnostics;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Circuits.Kinds;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 using Zoltric.Core.Tests.Outside;
 using Zoltric.Drawing.Schematic;
@@ -177,7 +176,7 @@ public class DrawnPageTests(ITestOutputHelper output)
             var machine = new Machine(circuit);
             foreach (
                 var setup in circuit
-                    .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+                    .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
                     .OfType<Setup>()
                     .Append(Setup.Rest)
                     .Distinct()

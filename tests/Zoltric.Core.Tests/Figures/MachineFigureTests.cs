@@ -89,7 +89,7 @@ public sealed class MachineFigureTests
         var with = DemoSheets.Read(draft.Sheet!);
         with.Parts.Count.ShouldBe(circuit.Parts.Count + 2);
         var function = with.FindFunction("engine cranks")!;
-        FunctionState.Judge(new Machine(with).Run(FunctionState.SetupFor(with, function)!), function).ShouldBe(Answer.Works);
+        FunctionState.Judge(new Machine(with).Run(FunctionSetups.SetupFor(with, function)!), function).ShouldBe(Answer.Works);
         with.FindWire("w31")!.To.ShouldBe(new Terminal("K3", "86"));
         var guarded = text.Replace("\"seat switch\"", "\"seat switch\" safety", StringComparison.Ordinal);
         guarded.ShouldNotBe(text);

@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Figures;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Figures;
@@ -29,7 +28,7 @@ public sealed class PinTableTests
     public void Each_pin_shows_what_is_worked_by_hand()
     {
         var circuit = DemoSheets.Read(Sheet);
-        var on = FunctionState.SetupFor(circuit, circuit.Functions[0]).ShouldNotBeNull();
+        var on = FunctionSetups.SetupFor(circuit, circuit.Functions[0]).ShouldNotBeNull();
         var pins = PinTable.Of(new Machine(circuit), circuit.FindPart("X1")!, on);
         pins.Count.ShouldBe(4, "pin 3 has no wire");
         var feed = pins.Single(p => p.Pin.Name == "1a");

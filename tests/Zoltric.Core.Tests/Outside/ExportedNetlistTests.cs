@@ -5,7 +5,6 @@ using System.Text.RegularExpressions;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Exchange;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Outside;
@@ -52,7 +51,7 @@ public partial class ExportedNetlistTests(ITestOutputHelper output)
         var circuit = DemoSheets.Read(TrafficWords().Replace(text, "traffic=0%"));
         var machine = new Machine(circuit);
         var setups = circuit
-            .Functions.Select(f => FunctionState.SetupFor(circuit, f)! with { AfterSeconds = 0 })
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f)! with { AfterSeconds = 0 })
             .Append(Setup.Rest)
             .Distinct()
             .ToList();

@@ -1,7 +1,6 @@
 using System.Globalization;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Tests.Outside;
@@ -69,7 +68,7 @@ public class NgspiceTests(ITestOutputHelper output)
     {
         var circuit = DemoSheets.Circuit(sheet);
         var machine = new Machine(circuit);
-        var setups = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)!).Append(Setup.Rest).Distinct().ToList();
+        var setups = circuit.Functions.Select(f => FunctionSetups.SetupFor(circuit, f)!).Append(Setup.Rest).Distinct().ToList();
         var faults = FaultCatalogue
             .Suspects(machine)
             .Select(s => s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]))

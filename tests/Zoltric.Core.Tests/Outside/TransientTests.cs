@@ -315,7 +315,7 @@ public sealed class TransientTests
         var machine = new Machine(circuit);
         var function = circuit.Functions[0];
         var due = setup is null
-            ? Metering.FunctionState.SetupFor(circuit, function)!
+            ? FunctionSetups.SetupFor(circuit, function)!
             : DemoSheets.Line(circuit, $"{setup} : sees \"{function.Name}\" = works").Test.Setup;
         if (machine.IsAlternating)
         {

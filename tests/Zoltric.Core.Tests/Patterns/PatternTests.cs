@@ -126,7 +126,7 @@ public class PatternTests
 
     private static void Traced(Circuit circuit, MachineFunction function)
     {
-        var setup = FunctionState.SetupFor(circuit, function).ShouldNotBeNull();
+        var setup = FunctionSetups.SetupFor(circuit, function).ShouldNotBeNull();
         FunctionState.Judge(new Machine(circuit).Run(setup), function).ShouldBe(Answer.Works, function.Name);
         var seen = new Reading(new Test(setup, new Probe.Sees(function.Name, true)), new ReadingResult.Word(Answer.Dead));
         var findings = Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [seen], new DiagnosisOptions());

@@ -100,7 +100,7 @@ public class RepairTests
     {
         var circuit = DemoSheets.Circuit("BT-7");
         var cabin = circuit.FindFunction("cabin lamp lights")!;
-        FunctionState.SetupsFor(circuit, cabin).Select(s => s.ToString()).ShouldBe(["door=OPEN", "cabin=ON"]);
+        FunctionSetups.SetupsFor(circuit, cabin).Select(s => s.ToString()).ShouldBe(["door=OPEN", "cabin=ON"]);
         Verification.Items(new Machine(circuit), [], cabin).Count(i => i.Kind == VerificationKind.Function).ShouldBe(2);
     }
 

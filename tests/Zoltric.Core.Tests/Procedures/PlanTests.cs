@@ -31,7 +31,7 @@ public sealed class PlanTests(ITestOutputHelper output)
         var (circuit, space) = (machine.Circuit, new FaultSpace(machine));
         var asked = circuit.FindFunction(function).ShouldNotBeNull();
         var complaint = new Reading(
-            new Test(FunctionState.SetupFor(circuit, asked)!, new Probe.Sees(asked.Name, true)),
+            new Test(FunctionSetups.SetupFor(circuit, asked)!, new Probe.Sees(asked.Name, true)),
             new ReadingResult.Word(Answer.Dead)
         );
         var made = PlanMaker.Make(space, $"{function}: dead", [complaint], stop: TestContext.Current.CancellationToken);

@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
@@ -37,7 +36,7 @@ public class NetsTests
             .DistinctBy(nets.NetOf)
             .ToList();
         var setups = circuit
-            .Functions.Select(f => FunctionState.SetupFor(circuit, f))
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
             .OfType<Setup>()
             .Append(Setup.Rest)
             .Distinct()

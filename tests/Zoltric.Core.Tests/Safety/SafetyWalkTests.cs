@@ -202,7 +202,7 @@ public class SafetyWalkTests
             var suspect = space.Suspects[random.Next(space.Suspects.Count)];
             var fault = suspect.Values.Count == 0 ? suspect.Template : suspect.With(suspect.Values[random.Next(suspect.Values.Count)]);
             var function = circuit.Functions[random.Next(circuit.Functions.Count)];
-            if (FunctionState.SetupFor(circuit, function) is not { } complaint)
+            if (FunctionSetups.SetupFor(circuit, function) is not { } complaint)
             {
                 done++;
                 continue;

@@ -171,7 +171,7 @@ public class SeenUnsafeTests
         // The mast lamps run; nothing turns, and the alternator least of all.
         foreach (var f in light.Functions)
             if (
-                FunctionState.SetupFor(light, f) is { } setup
+                FunctionSetups.SetupFor(light, f) is { } setup
                 && f.Test is FunctionTest.LoadWorks { Tag: var tag }
                 && light.FindPart(tag)!.Kind is Circuits.Kinds.Lamp
             )

@@ -81,7 +81,7 @@ public static class LaneMarks
     {
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(findings);
-        if (findings.Function is not { } function || FunctionState.SetupFor(space.Circuit, function) is not { } setup)
+        if (findings.Function is not { } function || FunctionSetups.SetupFor(space.Circuit, function) is not { } setup)
             return [];
         var judge = new Judge(findings.Belief);
         var weights = findings.Belief.Weigh();
@@ -109,7 +109,7 @@ public static class LaneMarks
         var (first, last) = (lane.Stations[0].Terminal, lane.Stations[^1].Terminal);
         // A machine that is judged dead is measured as its own setup has it, not as the one that makes its volts.
         var steps =
-            lane.IsMeter && findings.Function is { } f && FunctionState.SetupFor(circuit, f) is { } own ? own.Steps : marked.Setup.Steps;
+            lane.IsMeter && findings.Function is { } f && FunctionSetups.SetupFor(circuit, f) is { } own ? own.Steps : marked.Setup.Steps;
         var setup = new Setup(circuit.SourcesOff, steps);
         var judge = new Judge(findings.Belief);
         var weights = findings.Belief.Weigh();
@@ -200,7 +200,7 @@ public static class LaneMarks
     /// <summary>A setup in which the beginning of a meter's lane has volts: that of the first function in which it does.</summary>
     private static Setup? Alive(FaultSpace space, Lane lane) =>
         space
-            .Circuit.Functions.Select(f => FunctionState.SetupFor(space.Circuit, f))
+            .Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f))
             .OfType<Setup>()
             .FirstOrDefault(s => Math.Abs(space.Healthy(s).Volts(lane.Stations[0].Terminal)) > 0.5);
 

@@ -51,7 +51,7 @@ public static class CommonCauses
         var setups = SetupsOf(circuit);
         var own = new Dictionary<MachineFunction, Setup>();
         foreach (var f in symptoms.Select(s => s.Function).OfType<MachineFunction>().Concat(working))
-            if (FunctionState.SetupFor(circuit, f) is { } s)
+            if (FunctionSetups.SetupFor(circuit, f) is { } s)
                 own[f] = s;
         var causes = new SharedCause?[space.Suspects.Count];
         WorkBudget.For(0, causes.Length, s =>
@@ -139,7 +139,7 @@ public static class CommonCauses
         [
             .. circuit
                 .Functions.Where(f => f.Test is FunctionTest.LoadWorks)
-                .Select(f => FunctionState.SetupFor(circuit, f))
+                .Select(f => FunctionSetups.SetupFor(circuit, f))
                 .OfType<Setup>()
                 .Append(Setup.Rest)
                 .Distinct()

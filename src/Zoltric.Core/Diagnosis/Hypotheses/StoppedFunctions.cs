@@ -22,7 +22,7 @@ internal sealed class StoppedFunctions
         [
             .. space
                 .Circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks)
-                .Select(f => (f.Name, Setup: FunctionState.SetupFor(space.Circuit, f)!, f))
+                .Select(f => (f.Name, Setup: FunctionSetups.SetupFor(space.Circuit, f)!, f))
                 .Where(f => f.Setup is not null),
         ];
         // A run that is ended by its budget is begun anew by the next who asks.

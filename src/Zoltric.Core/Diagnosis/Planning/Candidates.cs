@@ -3,7 +3,6 @@ using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis.Planning;
@@ -50,7 +49,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 && r.Test.Setup.Interventions.Count == 0
             )
             .Select(r => r.Test.Setup);
-        var functions = circuit.Functions.Select(f => FunctionState.SetupFor(circuit, f)).OfType<Setup>();
+        var functions = circuit.Functions.Select(f => FunctionSetups.SetupFor(circuit, f)).OfType<Setup>();
         return wrong.Concat(wrong.Any() ? [Setup.Rest] : []).Concat(functions).Append(Setup.Rest).Distinct();
     }
 
@@ -88,7 +87,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     private IEnumerable<Test> Every(Weights weights)
     {
         foreach (var f in _circuit.Functions)
-            if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
+            if (FunctionSetups.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
                 yield return new Test(setup, new Probe.Sees(f.Name, true));
         // Something that runs when it should not: whether the others rest at rest.
         if (readings.Any(r => r.Result is ReadingResult.Word { Answer: Answer.StuckOn }))
@@ -263,7 +262,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             yield return test;
         foreach (var place in places)
         foreach (var f in _circuit.Functions)
-            if (FunctionState.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
+            if (FunctionSetups.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
                 yield return new Test(setup with { Moved = [place] }, new Probe.Sees(f.Name, true));
         var off = _circuit.SourcesOff;
         foreach (var unit in units.Take(MostMoved))

@@ -3,7 +3,6 @@ using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Safety;
 using Zoltric.Core.Solving;
 
@@ -43,7 +42,7 @@ internal sealed class DrawTests(FaultSpace space, IReadOnlyList<Reading> reading
         && Nets.Of(_circuit).Sections.All(s => !s.HasAc)
         && readings.Any(r => r.Test.Probe is Probe.Sees { IsFunction: true } && r.Result is ReadingResult.Word { Answer: not Answer.Works })
         && Complaint.FunctionOf(_circuit, readings) is { Test: FunctionTest.Measured { Probe: Probe.Amps or Probe.Clamp } } f
-            ? FunctionState.SetupFor(_circuit, f)
+            ? FunctionSetups.SetupFor(_circuit, f)
             : null;
 
     public IEnumerable<Test> All(Weights weights)

@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Metering;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
@@ -54,7 +53,7 @@ internal static class FoundTripped
         return later
             .Select(r => r.Test.Setup)
             .Where(s => s is { Steps.Count: > 0, Interventions.Count: 0 })
-            .Concat(space.Circuit.Functions.Select(f => FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>())
+            .Concat(space.Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f)).OfType<Setup>())
             .FirstOrDefault(s => space.Healthy(s).MostLinkAmps(index, 0) > Carries);
     }
 

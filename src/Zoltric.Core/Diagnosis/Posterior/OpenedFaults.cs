@@ -91,7 +91,7 @@ internal static class OpenedFaults
         if (blown.Count == 0)
             yield break;
         // It may have gone in any setting of the machine, not only in those that were read.
-        var functions = space.Circuit.Functions.Select(f => Metering.FunctionState.SetupFor(space.Circuit, f)).OfType<Setup>();
+        var functions = space.Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f)).OfType<Setup>();
         var setups = belief
             .Counted.Select(e => e.Reading.Test.Setup)
             .Where(s => s.Interventions.Count == 0)

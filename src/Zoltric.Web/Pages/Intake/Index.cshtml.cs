@@ -4,7 +4,6 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Exchange;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Practice;
 using Zoltric.Core.Routes;
 using Zoltric.Core.Safety;
@@ -142,7 +141,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake, 
             return NotFound();
         if (bench.Of(Id) is null && !bench.Take(View, null))
             return Refuse("The readings leave no fault to hide: there is no machine to simulate.");
-        var works = Complaint.FunctionOf(View.Circuit, View.Readings) is { } f ? FunctionState.SetupFor(View.Circuit, f) : null;
+        var works = Complaint.FunctionOf(View.Circuit, View.Readings) is { } f ? FunctionSetups.SetupFor(View.Circuit, f) : null;
         bench.Of(Id)!.Stand(works ?? Setup.Rest);
         return await Listen(InstrumentAddress.Read(bench.BusAddress).Address!, again);
     }
@@ -228,7 +227,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake, 
         Stations =
         [
             .. circuit.Functions.SelectMany(f =>
-                FunctionState.SetupsFor(circuit, f) is var ways
+                FunctionSetups.SetupsFor(circuit, f) is var ways
                     ? ways.Select(
                         (s, i) =>
                             new Station(
@@ -242,7 +241,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake, 
                     : []
             ),
         ];
-        var working = Complaint.FunctionOf(circuit, view.Readings) is { } complained ? FunctionState.SetupFor(circuit, complained) : null;
+        var working = Complaint.FunctionOf(circuit, view.Readings) is { } complained ? FunctionSetups.SetupFor(circuit, complained) : null;
         Sounds =
             working is null || working.IsRest
                 ? []

@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Figures;
-using Zoltric.Core.Metering;
 using Zoltric.Store;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
@@ -123,7 +122,7 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
         if (sheet?.Circuit.FindPart(Tag) is not { } part)
             return false;
         (Circuit, Part) = (sheet.Circuit, part);
-        if (When is { Length: > 0 } && Circuit.FindFunction(When) is { } f && FunctionState.SetupFor(Circuit, f) is { } setup)
+        if (When is { Length: > 0 } && Circuit.FindFunction(When) is { } f && FunctionSetups.SetupFor(Circuit, f) is { } setup)
             Setup = setup;
         else
             When = null;

@@ -2,7 +2,6 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Procedures;
 using Zoltric.Store;
 using Zoltric.Web.Sheets;
@@ -40,7 +39,7 @@ public sealed class CompareModel(ProcedureStore procedures, MachineStore machine
         Kept = [.. (await procedures.All(Id)).Take(MostCompared)];
         if (Function is null)
             return Page();
-        if (Circuit.FindFunction(Function) is not { } function || FunctionState.SetupFor(Circuit, function) is not { } setup)
+        if (Circuit.FindFunction(Function) is not { } function || FunctionSetups.SetupFor(Circuit, function) is not { } setup)
         {
             Problem = $"The sheet has no function “{Function}” that a setting of the controls makes due.";
             return Page();

@@ -1,7 +1,7 @@
 using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Zoltric.Core.Metering;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Procedures;
 using Zoltric.Store;
 using Zoltric.Web.Procedures;
@@ -59,7 +59,7 @@ public sealed class PlanModel(MachineStore machines, SheetLibrary library, PlanD
         Machine = machine;
         if (library.Get(kept.Text).Value is not { } sheet)
             return false;
-        Functions = [.. sheet.Circuit.Functions.Where(f => FunctionState.SetupFor(sheet.Circuit, f) is not null).Select(f => f.Name)];
+        Functions = [.. sheet.Circuit.Functions.Where(f => FunctionSetups.SetupFor(sheet.Circuit, f) is not null).Select(f => f.Name)];
         if (Lengths.All(l => l.Steps != Steps))
             Steps = Lengths[1].Steps;
         if (Function is not { Length: > 0 } name || sheet.Circuit.FindFunction(name) is not { } function)

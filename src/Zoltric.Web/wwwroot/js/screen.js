@@ -18,7 +18,8 @@
   document.addEventListener("DOMContentLoaded", function () {
     var narrow = window.innerWidth <= 900, asked = location.hash.length > 1 ? document.getElementById(location.hash.slice(1)) : null;
     document.querySelectorAll("details.fold").forEach(function (d) {
-      d.open = !narrow || Boolean(asked && d.contains(asked));
+      // What came back with something typed in it stands open, and what it is in.
+      d.open = !narrow || Boolean(asked && d.contains(asked) || d.querySelector("details[open]:not(.fold)"));
       if (!narrow) d.querySelector("summary").tabIndex = -1;
     });
   });
