@@ -204,4 +204,38 @@ public class CaptureTests
         channel.Unit.ShouldBe("A");
         Should.Throw<ArgumentOutOfRangeException>(() => channel.Scaled(0, "A"));
     }
+
+    /// <summary>A contact that touches at 10 ms, comes off twice and stays from 11.2 ms on, with a twentieth of a volt of noise.</summary>
+    [Fact]
+    public void A_contact_that_bounces_is_taken_apart()
+    {
+        var random = new Random(5);
+        var seconds = Enumerable.Range(0, 4000).Select(i => i * 1e-5).ToArray();
+        bool Touches(double t) => t is >= 10e-3 and < 10.3e-3 or >= 10.7e-3 and < 11.0e-3 or >= 11.2e-3;
+        var volts = Array.ConvertAll(seconds, t => (Touches(t) ? 12.4 : 0.1) + 0.1 * (random.NextDouble() - 0.5));
+        var closing = ContactClosing.Find(seconds, volts).ShouldNotBeNull();
+        closing.At.ShouldBe(10e-3, 2e-5);
+        closing.Bounces.ShouldBe(2);
+        closing.Settled.ShouldBe(1.2e-3, 3e-5);
+        closing.High.ShouldBe(12.4, 0.05);
+        // What falls, what stands still, what pulses: no contact that closes.
+        ContactClosing.Find(seconds, [.. volts.Reverse()]).ShouldBeNull();
+        ContactClosing.Find(seconds, Array.ConvertAll(seconds, _ => 12.4)).ShouldBeNull();
+        ContactClosing
+            .Find(seconds, Array.ConvertAll(seconds, t => t < 5e-3 ? 0
+                    : (int)(t * 1000) % 2 == 0 ? 12.0
+                    : 0))
+            .ShouldBeNull();
+    }
+
+    /// <summary>A bus wire that lies at 2.5 V and is driven to 3.5 V for two bits of five (levels of ISO 11898-2).</summary>
+    [Fact]
+    public void A_bus_has_its_two_levels()
+    {
+        var seconds = Enumerable.Range(0, 5000).Select(i => i * 1e-7).ToArray();
+        var volts = Array.ConvertAll(seconds, t => (int)(t / 2e-6) % 5 < 2 ? 3.5 : 2.5);
+        var rounds = Measures.Rounds(seconds, volts).ShouldNotBeNull();
+        (rounds.Low, rounds.High).ShouldBe((2.5, 3.5));
+        rounds.Duty.ShouldBe(0.4, 0.01);
+    }
 }

@@ -8,7 +8,12 @@ public sealed record Dropout(double From, double Length, double Lowest);
 /// <summary>A channel that goes up and down.</summary>
 /// <param name="Hertz">Of the rising edges.</param>
 /// <param name="Duty">Share of the time above the middle, 0 to 1.</param>
-public sealed record Cycles(double Hertz, double Duty, int Count);
+public sealed record Cycles(double Hertz, double Duty, int Count)
+{
+    /// <summary>What it stands at as a rule while it is down, and while it is up: a bus at its two levels.</summary>
+    public double Low { get; init; }
+    public double High { get; init; }
+}
 
 /// <summary>Figures of one channel over the time of its capture, in its unit. Instants over the range have no say.</summary>
 public sealed record Measures(double Min, double Max, double Mean, double Ripple)
@@ -89,6 +94,12 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
     /// <summary>A move counts as an edge from this share of the whole swing below the middle to as much above it.</summary>
     private const double Hysteresis = 0.15;
 
+    private static double Usual(IEnumerable<double> values)
+    {
+        var sorted = values.Order().ToArray();
+        return sorted[sorted.Length / 2];
+    }
+
     /// <summary>How often it rises, and how long it is up. Null where it does not go round at least twice.</summary>
     public static Cycles? Rounds(double[] seconds, double[] values)
     {
@@ -123,6 +134,10 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
         for (var i = 0; i + 1 < edges.Count; i++)
             if (edges[i].Up && edges[i].At < last)
                 high += edges[i + 1].At - edges[i].At;
-        return new Cycles((rises.Count - 1) / (last - first), high / (last - first), rises.Count - 1);
+        return new Cycles((rises.Count - 1) / (last - first), high / (last - first), rises.Count - 1)
+        {
+            Low = Usual(values.Where(v => v < middle)),
+            High = Usual(values.Where(v => v > middle)),
+        };
     }
 }

@@ -55,6 +55,8 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
             return $"Amps through {part.Spoken}";
         if (Test.Probe is Probe.Clamp c && circuit.FindWire(c.Wire) is { } wire)
             return $"Amps in {PointNames.Wire(wire)}";
+        if (Shunts.Count > 0)
+            return "Millivolts across one fuse after another, a tip on each end";
         var order = ProbeOrder.Of(circuit, Test);
         if (Test.Probe is Probe.Drop { X: var x })
             return $"{order.Do} {circuit.FindPart(x.Text)?.Spoken ?? x.Text}: red on {x.P}, black on {x.Q}";

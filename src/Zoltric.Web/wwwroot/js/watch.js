@@ -14,7 +14,7 @@
 
   function figure(v) {
     var a = Math.abs(v);
-    return a !== 0 && a < 1 && unit !== "Ω" ? (v * 1000).toPrecision(3) + " m" + unit : +v.toPrecision(3) + " " + unit;
+    return a !== 0 && a < 1 && unit !== "Ω" ? +(v * 1000).toPrecision(3) + " m" + unit : +v.toPrecision(3) + " " + unit;
   }
 
   function drawMarks(u) {
