@@ -259,7 +259,7 @@ public sealed class TransientTests
             "-i(V1)"
         );
         var theirs = i.Where((_, k) => t[k] > 0.2).ToArray();
-        Near(late.Max(), theirs.Max(), 0.03);
+        Near(late.Max(), theirs.Max(), PeakWithin);
         coil.Channels[0].Values.Min().ShouldBeInRange(-1.2, -0.5);
     }
 
