@@ -71,6 +71,9 @@ internal sealed class FaultSet
 
     private List<int>? _tripHolds;
 
+    /// <summary>Parts, by index, that draw current and do nothing, or whose plunger does not move.</summary>
+    public IEnumerable<int> Unmoved => (_stuck ?? []).Concat(_mute ?? []);
+
     public void HoldTrip(int part) => (_tripHolds ??= []).Add(part);
 
     public void Hold(int branch) => (_holds ??= []).Add(branch);

@@ -204,6 +204,9 @@ public sealed class Machine
         return Circuit.Parts.Where((_, i) => run.State.PulledIn(i) != from.State.PulledIn(i)).Select(p => p.Tag).ToList();
     }
 
+    /// <summary>What faults change where nothing is done to the machine and nothing moved.</summary>
+    internal FaultSet Changed(IReadOnlyList<Fault> faults) => FaultsIn(Setup.Rest, faults);
+
     private FaultSet FaultsIn(Setup setup, IReadOnlyList<Fault>? faults)
     {
         if (faults is null or [])

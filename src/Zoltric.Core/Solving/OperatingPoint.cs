@@ -375,6 +375,58 @@ public sealed class OperatingPoint
     /// <summary>Potentials while each pulsed output is on, V; empty where none beats.</summary>
     internal IReadOnlyList<double[]> WhileOn { get; init; } = [];
 
+    /// <summary>Volts that make no difference across what a fault changes; far below what moves a coil.</summary>
+    private const double NoVolts = 1e-5;
+
+    /// <summary>Amps in what a fault opens that make none: what an open contact leaks, and far below what an input takes.</summary>
+    private const double NoAmps = 1e-6;
+
+    /// <summary>
+    /// True where faults change only what has no volts across it here, so that the same potentials are those of the faulty machine too:
+    /// its laws hold with them as they did. Direct current only.
+    /// </summary>
+    internal bool IsUntouchedBy(FaultSet faults)
+    {
+        if (_ac is not null)
+            return false;
+        foreach (var c in faults.Changes)
+        {
+            if (c.Change is BranchChange.Emf or BranchChange.Limit or BranchChange.Scale or BranchChange.SetMicrofarads)
+                return false;
+            // A wire loses next to no volts on what an input takes: there it is the current that tells.
+            if (c.Change is BranchChange.Open or BranchChange.Series)
+            {
+                if (Math.Abs(BranchAmps(c.Branch)) > NoAmps)
+                    return false;
+            }
+            else if (Math.Abs(Volts(_network.A(c.Branch)) - Volts(_network.B(c.Branch))) > NoVolts)
+                return false;
+        }
+        foreach (var (p, q, _) in faults.Joins)
+            if (Math.Abs(Volts(_network.Nodes[p]) - (q < 0 ? 0 : Volts(_network.Nodes[q]))) > NoVolts)
+                return false;
+        foreach (var part in faults.Unmoved)
+        foreach (var b in _network.Layout.LinkBranches[part])
+            if (Math.Abs(Volts(_network.A(b)) - Volts(_network.B(b))) > NoVolts)
+                return false;
+        return true;
+    }
+
+    /// <summary>Current from which something is said to flow, A.</summary>
+    private const double LeastFlow = 1e-4;
+
+    /// <summary>True where current flows in a wire or pin, or anywhere in a part.</summary>
+    /// <param name="target">As a fault names it.</param>
+    internal bool Flows(string target)
+    {
+        var layout = _network.Layout;
+        if (layout.WireIndex(target) is >= 0 and var wire)
+            return AllAmps(layout.WireBranches[wire]) is var amps && Math.Abs(amps) > LeastFlow;
+        var part = Circuit.FindPart(target.Split(':', '/')[0]) is { } p ? Circuit.IndexOf(p.Tag) : -1;
+        return part >= 0
+            && (layout.LinkBranches[part].Length == 0 || Array.Exists(layout.LinkBranches[part], b => Math.Abs(AllAmps(b)) > LeastFlow));
+    }
+
     /// <summary>Lowest and highest volts between two nodes over a beat of the pulsed outputs, the mean among them; null where none
     /// beats.</summary>
     internal (double Low, double High)? BeatVolts(int p, int q) => Beat(Volts(p) - Volts(q), on => Potentials.Across(on, p, q));

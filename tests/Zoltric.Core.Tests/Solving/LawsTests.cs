@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -208,6 +209,41 @@ public class LawsTests(ITestOutputHelper output)
             }
         }
         return group;
+    }
+
+    /// <summary>What is said to make no difference, without a run, makes none when it is run: every fault of each sheet, every
+    /// function.</summary>
+    [Theory]
+    [InlineData("PR-3", 1)]
+    [InlineData("LT-1", 1)]
+    [InlineData("PH-1", 5)]
+    [InlineData("BT-7", 9)]
+    public void What_is_said_to_make_no_difference_makes_none(string sheet, int every)
+    {
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
+        var (spared, most) = (0, 0.0);
+        foreach (var f in space.Circuit.Functions)
+        {
+            var setup = FunctionSetups.SetupFor(space.Circuit, f)!;
+            var sound = space.Healthy(setup);
+            for (var s = 0; s < space.Suspects.Count; s += every)
+            {
+                var point = space.WorstPoint(s);
+                if (!space.MakesNoDifference(setup, space.Machine.Changed(space.FaultsAt(s, point))))
+                    continue;
+                spared++;
+                var run = space.Run(setup, s, point);
+                run.PulledInTags().ShouldBe(sound.PulledInTags(), $"{sheet} {setup} {space.Suspects[s]}");
+                FunctionState.Judge(run, f).ShouldBe(FunctionState.Judge(sound, f), $"{sheet} {setup} {space.Suspects[s]}");
+                // A point that hangs on leakage goes where the last leak is.
+                for (var n = 0; n < run.Nodes; n++)
+                    if (run.Tied(n) && sound.Tied(n))
+                        most = Math.Max(most, Math.Abs(run.Volts(n) - sound.Volts(n)));
+            }
+        }
+        output.WriteLine($"{spared} spared, at most {most:0.0e0} V");
+        spared.ShouldBeGreaterThan(100);
+        most.ShouldBeLessThan(0.01 * space.Circuit.NominalVolts);
     }
 
     /// <summary>The band by sensitivities against 2000 machines drawn within their tolerances.</summary>

@@ -246,6 +246,16 @@ public sealed class FaultSpace
         return _values[suspect] = all;
     }
 
+    /// <summary>
+    /// True where a suspect lies where nothing flows and nothing stands, neither at rest nor in this setup, so that what works there works
+    /// with it as well. False where that is not plain to see.
+    /// </summary>
+    /// <param name="changed">What the suspect changes.</param>
+    internal bool MakesNoDifference(Setup setup, FaultSet changed) =>
+        setup is { Steps.Count: <= 1, Interventions.Count: 0, AfterSeconds: 0 }
+        && Healthy(setup).IsUntouchedBy(changed)
+        && Healthy(Setup.Rest).IsUntouchedBy(changed);
+
     internal OperatingPoint Run(Setup setup, int suspect, int point) => _runs.Run(setup, suspect, point);
 
     private readonly ConcurrentDictionary<Setup, IReadOnlyList<string>[]?[]> _blown = new();

@@ -114,6 +114,36 @@ internal sealed class StoppedFunctions
         return all;
     }
 
-    private bool[] At(int suspect, int point) =>
-        [.. _functions.Select(f => FunctionState.Judge(_space.Run(f.Setup, suspect, point), f.Function) is Answer.Dead or Answer.Weak)];
+    /// <summary>With more functions than this, not each is run with every fault that lies elsewhere.</summary>
+    private const int Many = 12;
+
+    /// <summary>So many of those a fault is tried on where nothing of the function flows: what they share with it, a battery, a fuse, a
+    /// ground, they share with one another. Estimate.</summary>
+    private const int Elsewhere = 6;
+
+    private bool[] At(int suspect, int point)
+    {
+        var faults = _space.FaultsAt(suspect, point);
+        var changed = _space.Machine.Changed(faults);
+        var stops = new bool[_functions.Count];
+        var elsewhere = new List<int>();
+        for (var f = 0; f < stops.Length; f++)
+            if (_space.MakesNoDifference(_functions[f].Setup, changed))
+                continue;
+            else if (stops.Length <= Many || faults.Any(x => _space.Healthy(_functions[f].Setup).Flows(x.Target)))
+                Try(f);
+            else
+                elsewhere.Add(f);
+        var step = Math.Max(1, elsewhere.Count / Elsewhere);
+        for (var i = 0; i < elsewhere.Count; i += step)
+            Try(elsewhere[i]);
+        if (step > 1 && elsewhere.Exists(f => stops[f]))
+            foreach (var f in elsewhere)
+                Try(f);
+        return stops;
+
+        void Try(int f) =>
+            stops[f] =
+                FunctionState.Judge(_space.Run(_functions[f].Setup, suspect, point), _functions[f].Function) is Answer.Dead or Answer.Weak;
+    }
 }
