@@ -187,13 +187,20 @@ internal sealed class InstantSolution(
         return _base.SourceVolts(source);
     }
 
+    /// <summary>Base states that had to be made on the way: switching states that nobody has met before.</summary>
+    public int NewStates { get; private set; }
+
+    private BaseState Made()
+    {
+        NewStates++;
+        return _base?.Next(state, leads) ?? new BaseState(machine, network, state, leads, vary);
+    }
+
     private void SolveOnce()
     {
         _base = machine.FactorsEachTime
             ? new BaseState(machine, network, state, leads, vary)
-            : network.BaseState(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, () =>
-                _base?.Next(state, leads) ?? new BaseState(machine, network, state, leads, vary)
-            );
+            : network.BaseState(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, Made);
         (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();

@@ -22,6 +22,12 @@ internal sealed class Settling(
     /// <summary>Nodes that make solving an instant worth one step more of a budget.</summary>
     private const int NodesOfStep = 50;
 
+    /// <summary>
+    /// Nodes that make one more step of a switching state that nobody has met before: it is factored, and held. What switches without end
+    /// makes nothing else.
+    /// </summary>
+    private const int NodesOfState = 8;
+
     /// <summary>Chatter is looked for from this many movements on; most machines rest before.</summary>
     private const int FewSwitchings = 6;
 
@@ -194,8 +200,9 @@ internal sealed class Settling(
         Dictionary<int, double>? overloads = null;
         for (var n = 0; n < MostSwitchings; n++)
         {
-            _budget?.Spend(1 + network.Nodes.Length / NodesOfStep);
+            var met = _instant.NewStates;
             _instant.Solve();
+            _budget?.Spend(1 + network.Nodes.Length / NodesOfStep + (_instant.NewStates - met) * network.Nodes.Length / NodesOfState);
             NoteOverloads(ref overloads);
             if (batch is not null && !OrderIndifferent(batch))
             {
