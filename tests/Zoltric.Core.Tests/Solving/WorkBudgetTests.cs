@@ -31,4 +31,57 @@ public class WorkBudgetTests
         var fresh = Diagnostician.Diagnose(Space(5), []);
         after.Suspects.Select(g => (g.Unit, g.Share)).ShouldBe(fresh.Suspects.Select(g => (g.Unit, g.Share)));
     }
+
+    /// <summary>
+    /// Sixty lamps with relay, fuse, switch and plug of their own: three hundred parts and sixty functions are within what one request is
+    /// given, and found by two readings more than the complaint.
+    /// </summary>
+    [Fact]
+    public void A_wide_machine_is_within_what_a_request_is_given()
+    {
+        var budget = WorkBudget.Begin(gone: TestContext.Current.CancellationToken);
+        var space = new FaultSpace(new Machine(SheetReader.Read(Wide(60)).Value.ShouldNotBeNull()));
+        var f = Diagnosis.Diagnosing.Diagnose(
+            space,
+            "main=ON c7=ON : sees \"lamp 7\" = dead",
+            "main=ON c7=ON : hears K7 = silent",
+            "main=ON c7=ON : V X7:1 = 23.9V",
+            "main=ON c7=ON : V K7.86 K7.85 = 0V"
+        );
+        Diagnosis.Diagnosing.Share(f, "X7:1", "X7:2", "w74", "w75", "w76").ShouldBeGreaterThan(0.9);
+        budget.Spent.ShouldBeLessThan(WorkBudget.UsualSteps);
+    }
+
+    private static string Wide(int lamps)
+    {
+        var all = Enumerable.Range(1, lamps).ToList();
+        return $"""
+            sheet "Lamp board of {lamps}"
+            nominal 24V dc
+            control main: OFF*, ON
+            {string.Join('\n', all.Select(i => $"control c{i}: OFF*, ON"))}
+            part G1 battery 24V
+            part S0 switch
+              closed 1-2 when main=ON
+            part SP0 splice
+            part GND1 stud
+            {string.Join(
+                '\n',
+                all.Select(i =>
+                    $"part F{i} fuse 10A\npart S{i} switch\n  closed 1-2 when c{i}=ON\n"
+                    + $"part K{i} relay 24V 300ohm\npart H{i} lamp 24V 21W\npart X{i} connector 2"
+                )
+            )}
+            path G1.+ -[w1]- S0 -[w2]- SP0
+            path GND1 -[w3]- G1.-
+            {string.Join(
+                '\n',
+                all.Select(i =>
+                    $"path SP0 -[w{i}1]- F{i} -[w{i}2]- S{i} -[w{i}3]- X{i}:1 -[w{i}4]- K{i}.86>85 -[w{i}5]- X{i}:2< -[w{i}6]- GND1\n"
+                    + $"path F{i}.2 -[w{i}7]- K{i}.30>87 -[w{i}8]- H{i} -[w{i}9]- GND1"
+                )
+            )}
+            {string.Join('\n', all.Select(i => $"function \"lamp {i}\": H{i} when main=ON and c{i}=ON"))}
+            """;
+    }
 }
