@@ -50,6 +50,7 @@ public class PatternTests
     [InlineData("supply 24V, fuse 2, float switch at sump, lamp 3 W, zero", 24, 5)]
     [InlineData("battery 24 V\nbreaker 10\nstart button\ncontactor\nearth", 24, 5)]
     [InlineData("from the battery then fuse 15 then the lid switch then to the valve 8 ohm then back to ground", 12, 5)]
+    [InlineData("battery\r\nfuse 15\r\nlid switch\r\nvalve 8 ohm\r\nground", 12, 5)]
     [InlineData("battery - fuse 15 - dash key 30 - 15 - plug pin 2 - valve 8 ohm - ground", 12, 6)]
     [InlineData("battery fuse 15 dash key 30 to 15 lid switch connector pin 2 valve 8 ohm ground", 12, 7)]
     public void One_spoken_line_becomes_a_sheet_that_is_traced_at_once(string line, double volts, int parts)
