@@ -1,5 +1,4 @@
 using System.Globalization;
-using System.Net;
 using System.Net.Sockets;
 using System.Text;
 using Zoltric.Core.Circuits;
@@ -11,7 +10,7 @@ namespace Zoltric.Instruments.StandIns;
 /// what is active (DM1) and what is stored (DM2) once a second, in packets where it is more than one code (SAE J1939-21 and -73, from
 /// memory); another sends figures between.
 /// </summary>
-public sealed class BusStandIn : IAsyncDisposable
+public sealed class BusStandIn : TcpStandIn
 {
     private const byte Module = 0x00,
         Other = 0x17;
@@ -26,59 +25,32 @@ public sealed class BusStandIn : IAsyncDisposable
     private static readonly TimeSpan Packets = TimeSpan.FromMilliseconds(50);
 
     private readonly Func<IReadOnlyList<(string Code, Answer State)>?> _says;
-    private readonly TcpListener _listener;
-    private readonly CancellationTokenSource _stop = new();
-    private readonly Task _serving;
 
     /// <param name="says">What the module says just now; null where it is without power, and the bus silent.</param>
     /// <param name="port">0 for any that is free.</param>
     public BusStandIn(Func<IReadOnlyList<(string Code, Answer State)>?> says, int port = 0)
+        : base(port)
     {
         _says = says;
-        _listener = new TcpListener(IPAddress.Loopback, port);
-        _listener.Start();
-        _serving = Serve();
+        Begin();
     }
 
-    public string Address => _listener.LocalEndpoint.ToString()!;
-
-    private async Task Serve()
+    protected override async Task Talk(NetworkStream stream)
     {
-        var open = new List<Task>();
-        try
+        ArgumentNullException.ThrowIfNull(stream);
+        for (var round = 0; ; round++)
         {
-            while (!_stop.IsCancellationRequested)
+            if (_says() is { } said)
             {
-                var client = await _listener.AcceptTcpClientAsync(_stop.Token);
-                open.RemoveAll(t => t.IsCompleted);
-                open.Add(Give(client));
-            }
-        }
-        catch (Exception e) when (e is OperationCanceledException or SocketException or ObjectDisposedException) { }
-        await Task.WhenAll(open);
-    }
-
-    private async Task Give(TcpClient client)
-    {
-        using var _ = client;
-        try
-        {
-            await using var stream = client.GetStream();
-            for (var round = 0; ; round++)
-            {
-                if (_says() is { } said)
+                await Line(stream, 0xF004, Other, [0xF0, 0xFF, 0x7D, 0x80, 0x25, 0xFF, 0xFF, 0xFF]);
+                if (round % 10 == 0)
                 {
-                    await Line(stream, 0xF004, Other, [0xF0, 0xFF, 0x7D, 0x80, 0x25, 0xFF, 0xFF, 0xFF]);
-                    if (round % 10 == 0)
-                    {
-                        await Say(stream, Active, [.. said.Where(s => s.State == Answer.Active).Select(s => s.Code)]);
-                        await Say(stream, Stored, [.. said.Where(s => s.State == Answer.Stored).Select(s => s.Code)]);
-                    }
+                    await Say(stream, Active, [.. said.Where(s => s.State == Answer.Active).Select(s => s.Code)]);
+                    await Say(stream, Stored, [.. said.Where(s => s.State == Answer.Stored).Select(s => s.Code)]);
                 }
-                await Task.Delay(Figures, _stop.Token);
             }
+            await Task.Delay(Figures, Stopped);
         }
-        catch (Exception e) when (e is OperationCanceledException or IOException or SocketException or ObjectDisposedException) { }
     }
 
     /// <summary>One message: lamps, then four bytes a code; in packets where it does not fit into eight bytes.</summary>
@@ -105,7 +77,7 @@ public sealed class BusStandIn : IAsyncDisposable
         );
         for (var i = 0; i < packets; i++)
         {
-            await Task.Delay(Packets, _stop.Token);
+            await Task.Delay(Packets, Stopped);
             var part = data.Skip(7 * i).Take(7).ToList();
             await Line(stream, 0xEBFF, Module, [(byte)(i + 1), .. part, .. Enumerable.Repeat((byte)0xFF, 7 - part.Count)]);
         }
@@ -115,14 +87,6 @@ public sealed class BusStandIn : IAsyncDisposable
     {
         var seconds = (DateTime.UtcNow - DateTime.UnixEpoch).TotalSeconds;
         var line = string.Create(CultureInfo.InvariantCulture, $"({seconds:F6}) can0 18{group:X4}{from:X2}#{Convert.ToHexString(data)}\n");
-        await stream.WriteAsync(Encoding.ASCII.GetBytes(line), _stop.Token);
-    }
-
-    public async ValueTask DisposeAsync()
-    {
-        await _stop.CancelAsync();
-        _listener.Stop();
-        await _serving;
-        _stop.Dispose();
+        await stream.WriteAsync(Encoding.ASCII.GetBytes(line), Stopped);
     }
 }

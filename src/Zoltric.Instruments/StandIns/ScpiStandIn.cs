@@ -1,4 +1,3 @@
-using System.Net;
 using System.Net.Sockets;
 using System.Text;
 
@@ -9,69 +8,40 @@ namespace Zoltric.Instruments.StandIns;
 /// with
 /// an entry in its error queue.
 /// </summary>
-public abstract class ScpiStandIn : IAsyncDisposable
+public abstract class ScpiStandIn : TcpStandIn
 {
     /// <summary>Longest line that is listened to.</summary>
     private const int MostLine = 1024;
 
-    private readonly TcpListener _listener;
-    private readonly CancellationTokenSource _stop = new();
-    private readonly Task _serving;
     private readonly Queue<string> _errors = new();
     private readonly string _name;
 
     /// <param name="name">As it calls itself.</param>
     /// <param name="port">0 for any that is free.</param>
     protected ScpiStandIn(string name, int port)
+        : base(port)
     {
         _name = name;
-        _listener = new TcpListener(IPAddress.Loopback, port);
-        _listener.Start();
-        _serving = Serve();
+        Begin();
     }
-
-    public string Address => _listener.LocalEndpoint.ToString()!;
-
-    protected CancellationToken Stopped => _stop.Token;
 
     /// <summary>Held while it answers for what it remembers.</summary>
     protected Lock Gate { get; } = new();
 
-    private async Task Serve()
+    protected override async Task Talk(NetworkStream stream)
     {
-        var open = new List<Task>();
-        try
+        ArgumentNullException.ThrowIfNull(stream);
+        using var reader = new StreamReader(stream, Encoding.ASCII, false, MostLine);
+        while (await reader.ReadLineAsync(Stopped) is { Length: <= MostLine } line)
         {
-            while (!_stop.IsCancellationRequested)
-            {
-                var client = await _listener.AcceptTcpClientAsync(_stop.Token);
-                open.RemoveAll(t => t.IsCompleted);
-                open.Add(Talk(client));
-            }
+            // Several commands of one line stand apart by semicolons (IEEE 488.2, 7.3.3); their answers come in one line.
+            var answers = new List<string>();
+            foreach (var command in line.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
+                if (await Answer(command) is { } answer)
+                    answers.Add(answer);
+            if (answers.Count > 0)
+                await stream.WriteAsync(Encoding.Latin1.GetBytes(string.Join(';', answers) + "\n"), Stopped);
         }
-        catch (Exception e) when (e is OperationCanceledException or SocketException or ObjectDisposedException) { }
-        await Task.WhenAll(open);
-    }
-
-    private async Task Talk(TcpClient client)
-    {
-        using var _ = client;
-        try
-        {
-            await using var stream = client.GetStream();
-            using var reader = new StreamReader(stream, Encoding.ASCII, false, MostLine);
-            while (await reader.ReadLineAsync(_stop.Token) is { Length: <= MostLine } line)
-            {
-                // Several commands of one line stand apart by semicolons (IEEE 488.2, 7.3.3); their answers come in one line.
-                var answers = new List<string>();
-                foreach (var command in line.Split(';', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
-                    if (await Answer(command) is { } answer)
-                        answers.Add(answer);
-                if (answers.Count > 0)
-                    await stream.WriteAsync(Encoding.Latin1.GetBytes(string.Join(';', answers) + "\n"), _stop.Token);
-            }
-        }
-        catch (Exception e) when (e is OperationCanceledException or IOException or SocketException) { }
     }
 
     private async Task<string?> Answer(string command)
@@ -134,14 +104,5 @@ public abstract class ScpiStandIn : IAsyncDisposable
         ArgumentNullException.ThrowIfNull(word);
         return word.Equals(keyword, StringComparison.OrdinalIgnoreCase)
             || word.Equals(new string([.. keyword.Where(char.IsUpper)]), StringComparison.OrdinalIgnoreCase);
-    }
-
-    public async ValueTask DisposeAsync()
-    {
-        await _stop.CancelAsync();
-        _listener.Stop();
-        await _serving;
-        _stop.Dispose();
-        GC.SuppressFinalize(this);
     }
 }

@@ -39,19 +39,20 @@ public class HeldInTests
         function "cover shuts": M1 when key=ON and cover=SHUT
         """;
 
+    private static Core.Circuits.MeterReading Shown(string sheet, string line, string fault)
+    {
+        var machine = new Core.Solving.Machine(SheetReader.Read(sheet).Value!);
+        var test = ReadingReader.Read(machine.Circuit, line).Value!.Test;
+        return Meter.Read(machine, test, fault.Length == 0 ? [] : FaultReader.Read(machine.Circuit, fault).Value!);
+    }
+
     [Theory]
     [InlineData("K1 welded 30-87", " : V M1.1", 23.0, 24.6)]
     [InlineData("K1 welded 30-87", " : V K1.87a", -0.1, 0.6)]
     [InlineData("K1 welded 30-87a", "key=ON cover=OPEN : V M1.1", -0.1, 0.3)]
     public void A_welded_blade_does_not_reach_the_other_side(string fault, string line, double low, double high)
     {
-        var machine = new Core.Solving.Machine(SheetReader.Read(Cover).Value!);
-        var shown = Meter.Read(
-            machine,
-            ReadingReader.Read(machine.Circuit, line).Value!.Test,
-            FaultReader.Read(machine.Circuit, fault).Value!
-        );
-        shown.Value!.Value.ShouldBeInRange(low, high);
+        Shown(Cover, line, fault).Value!.Value.ShouldBeInRange(low, high);
     }
 
     [Fact]
@@ -195,18 +196,9 @@ public class HeldInTests
     [Fact]
     public void A_motor_whose_brake_stays_shut_hums()
     {
-        var machine = new Core.Solving.Machine(SheetReader.Read(Hoist).Value!);
-        string Shown(string line, string fault) =>
-            Meter
-                .Read(
-                    machine,
-                    ReadingReader.Read(machine.Circuit, line).Value!.Test,
-                    fault.Length == 0 ? [] : FaultReader.Read(machine.Circuit, fault).Value!
-                )
-                .Text;
-        Shown("main=ON lift=ON : sees \"hoist lifts\"", "").ShouldBe("works");
-        Shown("main=ON lift=ON : sees \"hoist lifts\"", "w19 open").ShouldBe("dead");
-        Shown("main=ON lift=ON : hears M1", "w19 open").ShouldBe("hums");
+        Shown(Hoist, "main=ON lift=ON : sees \"hoist lifts\"", "").Text.ShouldBe("works");
+        Shown(Hoist, "main=ON lift=ON : sees \"hoist lifts\"", "w19 open").Text.ShouldBe("dead");
+        Shown(Hoist, "main=ON lift=ON : hears M1", "w19 open").Text.ShouldBe("hums");
         const string on = "main=ON lift=ON";
         var f = Diagnose(
             Hoist,
