@@ -165,6 +165,11 @@ public sealed class Browser : IDisposable
             {
                 return false;
             }
+            // What is there and cannot be touched yet, or lies under something that is about to go.
+            catch (ElementNotInteractableException)
+            {
+                return false;
+            }
             // The same, as the browser says it when a node goes while it is being read.
             catch (UnknownErrorException e) when (e.Message.Contains("does not belong to the document", StringComparison.Ordinal))
             {

@@ -66,8 +66,9 @@ public sealed class Sought : IWebElement, IWrapsElement
             {
                 return ask(WrappedElement);
             }
-            catch (StaleElementReferenceException) when (left > 0)
+            catch (WebDriverException e) when (left > 0 && e is (StaleElementReferenceException or ElementNotInteractableException))
             {
+                // Gone, or there and not yet to be touched: a page that is just being put.
                 Thread.Sleep(Between);
                 try
                 {

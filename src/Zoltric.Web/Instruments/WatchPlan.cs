@@ -63,11 +63,20 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
         return order.Black is { } black ? $"{order.Do} {order.On}, black on {black}" : $"{order.Do} {order.On}";
     }
 
-    /// <summary>A battery is let lose so much at rest where the sheet does not say, A; common practice, no source.</summary>
+    /// <summary>Each battery is let lose so much at rest where the sheet does not say, A; common practice, no source.</summary>
     private const double UsuallyAllowed = 0.05;
 
+    /// <summary>Batteries side by side: those in a row share one current.</summary>
+    private static int SideBySide(Circuit circuit)
+    {
+        var volts = circuit
+            .Parts.Where(p => p.Kind is Core.Circuits.Kinds.Battery)
+            .Sum(p => p.Value(Dimension.Volt) ?? circuit.NominalVolts);
+        return Math.Max(1, (int)Math.Round(volts / circuit.NominalVolts));
+    }
+
     /// <summary>What may be drawn at rest, and who says so.</summary>
-    public (double Amps, string By) Allowed { get; private init; } = (UsuallyAllowed, "usual are at most");
+    public (double Amps, string By) Allowed { get; private init; }
 
     private static (double Amps, string By) AllowedBy(Circuit circuit, Probe probe)
     {
@@ -77,7 +86,8 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
                 && (probe is Probe.Clamp || probe is Probe.Amps a && a.Tag == tag)
             )
                 return (high, "the sheet allows");
-        return (UsuallyAllowed, "usual are at most");
+        var batteries = SideBySide(circuit);
+        return (batteries * UsuallyAllowed, batteries == 1 ? "usual are at most" : $"usual are, for {batteries} batteries, at most");
     }
 
     /// <summary>What can be watched on a sheet: the draw of its supply, and the order's own probe.</summary>

@@ -152,8 +152,11 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
         return why is null ? RedirectToPage(new { Id }) : Said(why);
     }
 
+    /// <summary>How a place is while it is watched; what a figure is under each stands side by side.</summary>
+    public static IReadOnlyList<string> Conditions { get; } = ["cold", "warm", "hot", "wet", "dry", "shaken"];
+
     /// <summary>Something was done just now.</summary>
-    public async Task<IActionResult> OnPostMarkAsync(string? what, string? words, string? fuse, string? place)
+    public async Task<IActionResult> OnPostMarkAsync(string? what, string? words, string? fuse, string? place, string? condition)
     {
         if (!await Fill() || Session is not { } s)
             return NotFound();
@@ -183,6 +186,9 @@ public sealed class IndexModel(JobDesk desk, WatchSessions sessions, SimulatedBe
                 s.Mark($"moved: {place.Trim()}", $"move \"{place.Trim().Replace("\"", "", StringComparison.Ordinal)}\"", false);
                 if (Simulated && bench.Of(Id) is { } moved)
                     moved.Stand(Stood(s, $"move \"{place.Trim()}\""));
+                break;
+            case "condition" when Conditions.Contains(condition):
+                s.Mark(condition!, "", false);
                 break;
             case "woke":
                 s.Mark(string.IsNullOrWhiteSpace(words) ? "woken" : words.Trim(), "", true);

@@ -113,11 +113,10 @@
     window.htmx.ajax("GET", location.pathname, { source: "#seen", target: "#seen", swap: "innerHTML" });
   }, refreshEvery);
   document.addEventListener("input", function (e) { if (e.target.closest("#seen")) touched = Date.now(); });
-  // A press is not lost to a table that comes anew under it.
-  document.addEventListener("pointerdown", function (e) {
-    if (!e.target.closest("#seen")) return;
-    touched = Date.now();
-    window.htmx.trigger("#seen", "htmx:abort");
+  // A press is not lost to a table that comes anew under it: what was on its way then is left out, the next one shows it.
+  document.addEventListener("pointerdown", function (e) { if (e.target.closest("#seen")) touched = Date.now(); });
+  document.addEventListener("htmx:beforeSwap", function (e) {
+    if (e.detail.requestConfig.verb === "get" && e.detail.target.id === "seen" && Date.now() - touched < 2000) e.detail.shouldSwap = false;
   });
   document.addEventListener("click", function () { if (window.AudioContext) audio = audio || new AudioContext(); });
   window.addEventListener("resize", function () { if (chart) chart.setSize(size()); });
