@@ -181,12 +181,11 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         b.Fill("[name=supply]", supply.Address);
         b.Click("form[action*=Start] button.go");
         b.Until(() => b.Says("#supply").Contains("13.4", StringComparison.Ordinal), "the supply is not shown");
-        for (var i = 0; i < 12 && Kept(b) == "0"; i++)
+        for (var i = 0; i < 80 && Kept(b) == "0"; i++)
         {
-            if (Stage(b) == "by-hand" && b.Has(".answers .answer"))
-                b.Click(".answers .answer");
-            else if (Stage(b) is "tips-off" or "set-machine" or "confirm")
-                b.Click("[data-press-key=pedal]");
+            // What is there is pressed; the page follows the meter and may have gone on meanwhile.
+            var press = Stage(b) == "by-hand" ? ".answers .answer" : "[data-press-key=pedal]";
+            b.Driver.ExecuteScript("document.querySelector(arguments[0])?.click()", press);
             Thread.Sleep(700);
         }
         Kept(b).ShouldNotBe("0", "nothing is kept");
