@@ -421,7 +421,7 @@ public sealed class OperatingPoint
     {
         var layout = _network.Layout;
         if (layout.WireIndex(target) is >= 0 and var wire)
-            return AllAmps(layout.WireBranches[wire]) is var amps && Math.Abs(amps) > LeastFlow;
+            return Math.Abs(AllAmps(layout.WireBranches[wire])) > LeastFlow;
         var part = Circuit.FindPart(target.Split(':', '/')[0]) is { } p ? Circuit.IndexOf(p.Tag) : -1;
         return part >= 0
             && (layout.LinkBranches[part].Length == 0 || Array.Exists(layout.LinkBranches[part], b => Math.Abs(AllAmps(b)) > LeastFlow));
@@ -449,7 +449,7 @@ public sealed class OperatingPoint
     }
 
     /// <summary>Most amps through one link of a part over a beat of the pulsed outputs: what a coil or an injector answers to.</summary>
-    public double MostLinkAmps(int part, int link) => MostLinkFlow(part, link).Amps;
+    public double MostLinkAmps(int part, int link) => WhileOn.Count == 0 ? Math.Abs(LinkAmps(part, link)) : MostLinkFlow(part, link).Amps;
 
     /// <summary>The same with the volts across the link at that instant.</summary>
     public (double Volts, double Amps) MostLinkFlow(int part, int link)

@@ -1,4 +1,3 @@
-using System.Diagnostics;
 using Zoltric.Instruments.Links;
 
 namespace Zoltric.Instruments.Buses;
@@ -30,13 +29,12 @@ public static class BusListener
         await using var link = await address.Open(stop);
         var frames = new List<BusFrame>();
         var unread = 0;
-        var began = Stopwatch.GetTimestamp();
         string? cut = null;
         using var timed = CancellationTokenSource.CreateLinkedTokenSource(stop);
         timed.CancelAfter(howLong);
         try
         {
-            while (frames.Count < MostFrames && Stopwatch.GetElapsedTime(began) < howLong)
+            while (frames.Count < MostFrames && !timed.IsCancellationRequested)
                 if (await link.Receive(timed.Token) is { Length: > 0 } line)
                 {
                     if (BusLog.Frame(line) is { } frame)

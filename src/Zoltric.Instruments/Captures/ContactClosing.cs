@@ -27,7 +27,7 @@ public sealed record ContactClosing(double At, int Bounces, double Settled, doub
         if (volts.Length < 20 || Array.Exists(volts, double.IsNaN))
             return null;
         var few = Math.Max(2, (int)(volts.Length * Edge));
-        var (low, high) = (Middle(volts[..few]), Middle(volts[^few..]));
+        var (low, high) = (Measures.Median(volts[..few]), Measures.Median(volts[^few..]));
         // Less than a volt is noise, or a supply that moves.
         if (high - low < 1)
             return null;
@@ -47,11 +47,5 @@ public sealed record ContactClosing(double At, int Bounces, double Settled, doub
         return first > few && isOn && bounces <= MostBounces
             ? new ContactClosing(seconds[first], bounces, bounces == 0 ? 0 : seconds[last] - seconds[first], low, high)
             : null;
-    }
-
-    private static double Middle(double[] values)
-    {
-        var sorted = values.Order().ToArray();
-        return sorted[sorted.Length / 2];
     }
 }

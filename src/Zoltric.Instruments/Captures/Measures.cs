@@ -94,7 +94,8 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
     /// <summary>A move counts as an edge from this share of the whole swing below the middle to as much above it.</summary>
     private const double Hysteresis = 0.15;
 
-    private static double Usual(IEnumerable<double> values)
+    /// <summary>The middle one by size, the upper of two; there must be one at least.</summary>
+    internal static double Median(IEnumerable<double> values)
     {
         var sorted = values.Order().ToArray();
         return sorted[sorted.Length / 2];
@@ -136,8 +137,8 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
                 high += edges[i + 1].At - edges[i].At;
         return new Cycles((rises.Count - 1) / (last - first), high / (last - first), rises.Count - 1)
         {
-            Low = Usual(values.Where(v => v < middle)),
-            High = Usual(values.Where(v => v > middle)),
+            Low = Median(values.Where(v => v < middle)),
+            High = Median(values.Where(v => v > middle)),
         };
     }
 }

@@ -143,14 +143,7 @@ public sealed class LongWatch(string name, string unit)
     /// <summary>First figure not before an instant.</summary>
     private int From(double seconds) => _seconds.BinarySearch(seconds) is >= 0 and var i ? i : ~_seconds.BinarySearch(seconds);
 
-    private double Middle(int from, int to)
-    {
-        if (to <= from)
-            return double.NaN;
-        var some = _values.GetRange(from, to - from);
-        some.Sort();
-        return some[some.Count / 2];
-    }
+    private double Middle(int from, int to) => to <= from ? double.NaN : Measures.Median(_values.GetRange(from, to - from));
 
     /// <summary>The draw stage by stage; null for what is no current, or not long enough.</summary>
     public DrainWatch? Drain() =>

@@ -39,13 +39,13 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
     /// <param name="on">The fuse as a probe; null for the one that was watched first.</param>
     public double? Amps(double volts, string? on) => Shunts.TryGetValue(on ?? On, out var ohms) ? Math.Abs(volts) / ohms : null;
 
-    private static Dictionary<string, double> ShuntsOf(Circuit circuit, Probe probe)
-    {
-        var all = circuit
+    private static Dictionary<string, double> ShuntsOf(Circuit circuit) =>
+        circuit
             .Parts.Where(p => p.Kind is Core.Circuits.Kinds.Fuse && p.Has("blade") && p.Value(Dimension.Ampere) is not null)
             .ToDictionary(p => $"drop {p.Tag}", p => Defaults.FuseElementOhms(p.Value(Dimension.Ampere)!.Value), StringComparer.Ordinal);
-        return all.ContainsKey(probe.ToString()!) ? all : [];
-    }
+
+    private static Dictionary<string, double> ShuntsOf(Circuit circuit, Probe probe) =>
+        ShuntsOf(circuit) is var all && all.ContainsKey(probe.ToString()!) ? all : [];
 
     /// <summary>What is watched, in words.</summary>
     public string Says(Circuit circuit)
@@ -104,18 +104,12 @@ public sealed record WatchPlan(Test Test, double Per, string ShownIn)
             )
                 offered.Add(($"clamp {w.Id}", $"draw of {source.Spoken}, clamp on {PointNames.Wire(w)}"));
         }
-        if (
-            !view.Sheet.Machine.IsAlternating
-            && view.Circuit.Parts.FirstOrDefault(p => ShuntsOf(view.Circuit, Drop(p)).Count > 0) is { } fuse
-        )
-            offered.Add((Drop(fuse).ToString()!, "millivolts across one fuse after another, none pulled, as amps"));
+        if (!view.Sheet.Machine.IsAlternating && ShuntsOf(view.Circuit).Keys.FirstOrDefault() is { } fuse)
+            offered.Add((fuse, "millivolts across one fuse after another, none pulled, as amps"));
         if (view.Next is { Test.Probe: Probe.Volts or Probe.Ohms or Probe.Drop } next)
             offered.Add((next.Test.Probe.ToString()!, "the order's own probe"));
         return offered;
     }
-
-    private static Probe.Drop Drop(Part p) =>
-        new(new Across(p.Tag, new ProbePoint(new Terminal(p.Tag, "1")), new ProbePoint(new Terminal(p.Tag, "2"))));
 
     /// <summary>Reads what was typed, or says what is wrong with it.</summary>
     /// <param name="per">Millivolts for an ampere of a clamp; empty for a figure as it is shown.</param>
