@@ -170,7 +170,10 @@ public static class CaptureChart
                 $"<line class=\"grid\" x1=\"{x:0.#}\" x2=\"{x:0.#}\" y1=\"{y - panels * (Panel + Gap) + Gap:0.#}\" y2=\"{y:0.#}\"/>"
             );
             var said = E(Figure(Math.Abs(t) < 1e-9 * step ? 0 : t / seconds, unit));
-            s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x:0.#}\" y=\"{y + 18:0.#}\" text-anchor=\"middle\">{said}</text>");
+            s.Append(
+                CultureInfo.InvariantCulture,
+                $"<text class=\"when\" x=\"{x:0.#}\" y=\"{y + 18:0.#}\" text-anchor=\"middle\">{said}</text>"
+            );
         }
     }
 

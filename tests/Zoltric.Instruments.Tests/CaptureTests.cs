@@ -73,6 +73,9 @@ public class CaptureTests
         rounds.Hertz.ShouldBe(200, 0.5);
         rounds.Duty.ShouldBe(0.25, 0.005);
         Measures.Rounds(t, [.. t.Select(_ => 5.0)]).ShouldBeNull();
+        // A contact that bounces four times within 8 % of the capture and then stays shut does not go round.
+        double[] bounce = [.. t.Select(x => x / t[^1] is var at && (at > 0.58 || (at > 0.5 && (int)(at * 100) % 2 == 0)) ? 12.0 : 0)];
+        Measures.Rounds(t, bounce).ShouldBeNull();
     }
 
     /// <summary>A fall to 8 V for 20 ms counts where longer than 10 ms is asked, not where 30; gaps of the range are no volts.</summary>

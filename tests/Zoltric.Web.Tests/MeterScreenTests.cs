@@ -383,6 +383,6 @@ public sealed class MeterScreenTests(ITestOutputHelper output)
         b.Click(() => b.Find("form[action*=Watch] button.go"));
         b.Until(() => b.Has(".capture-chart"), "no chart");
         b.Find(".captures-page").Text.ShouldContain("4000 instants");
-        b.All(".figures-table th[scope=row]").Select(t => t.Text).ShouldBe(["V G1.+ G1.-", "clamp w20"]);
+        b.All(".figures-table th[scope=col]").Select(t => t.Text).ShouldBe(["Channel", "V G1.+ G1.-", "clamp w20"]);
     }
 }

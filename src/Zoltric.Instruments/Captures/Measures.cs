@@ -101,7 +101,13 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
         return sorted[sorted.Length / 2];
     }
 
-    /// <summary>How often it rises, and how long it is up. Null where it does not go round at least twice.</summary>
+    /// <summary>Fewer rounds than this are a contact that bounces unless they go on for <see cref="GoesOn"/> of the capture.</summary>
+    private const int Many = 10;
+    private const double GoesOn = 0.25;
+
+    /// <summary>
+    /// How often it rises, and how long it is up. Null where it does not go round at least twice, or only for a moment of the capture.
+    /// </summary>
     public static Cycles? Rounds(double[] seconds, double[] values)
     {
         ArgumentNullException.ThrowIfNull(seconds);
@@ -131,6 +137,8 @@ public sealed record Measures(double Min, double Max, double Mean, double Ripple
         if (rises.Count < 3)
             return null;
         var (first, last) = (rises[0], rises[^1]);
+        if (rises.Count <= Many && last - first < GoesOn * (seconds[^1] - seconds[0]))
+            return null;
         double high = 0;
         for (var i = 0; i + 1 < edges.Count; i++)
             if (edges[i].Up && edges[i].At < last)

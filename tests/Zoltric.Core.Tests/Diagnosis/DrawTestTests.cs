@@ -43,6 +43,32 @@ public class DrawTestTests
         );
     }
 
+    /// <summary>
+    /// A meter on volts in the ground lead is a screen: 1 µA through its 10 MΩ shows 10 V. Neither full nor no volts say which circuit.
+    /// </summary>
+    [Theory]
+    [InlineData("12.4", "something draws")]
+    [InlineData("0.02", "next to nothing is drawn")]
+    public void Volts_in_the_batterys_lead_are_said_to_be_a_screen_and_weigh_nothing(string volts, string said)
+    {
+        var before = Diagnose(Complaint);
+        var line = DemoSheets.Line(Bt7.Circuit, $"lift G1.-, after 15min : V G1.- G1.-@lead = {volts}V");
+        var after = Diagnostician.Diagnose(
+            Bt7,
+            [DemoSheets.Line(Bt7.Circuit, Complaint), line],
+            new DiagnosisOptions { Alternatives = 12 }
+        );
+        after.Suspects[0].Share.ShouldBe(before.Suspects[0].Share, 1e-9);
+        after.OffSheet.ShouldBe(before.OffSheet, 1e-9);
+        var verdict = after.Verdicts[1];
+        verdict.Judgement.ShouldBe(Judgement.Unsure);
+        verdict.Meaning.ShouldContain("A screen only");
+        verdict.Meaning.ShouldContain(said);
+        // Amps in the same gap are a figure.
+        Math.Abs(Diagnose(Complaint, "lift G1.-, after 15min : A G1.- = 0.9A").Suspects[0].Share - before.Suspects[0].Share)
+            .ShouldBeGreaterThan(1e-6);
+    }
+
     [Fact]
     public void No_draw_is_clamped_for_another_complaint_nor_on_dangerous_volts()
     {

@@ -217,7 +217,10 @@ internal sealed class Judge(Belief belief)
         var expected = Expect(reading.Test, without);
         var limit = ReadingLimit.Of(_space.Circuit, reading.Test, _space.Healthy(reading.Test.Setup), expected.Healthy);
         var judgement =
-            reading.Doubtful || reading.Result is null || reading.Test.Probe is Probe.Code
+            reading.Doubtful
+            || reading.Result is null
+            || reading.Test.Probe is Probe.Code
+            || ReadingKinds.IsSeriesScreen(_space.Circuit, reading.Test)
                 ? Judgement.Unsure
                 : Held(reading, limit) ?? Compare(reading, expected);
         // A limit on one side says nothing of the other.

@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Safety;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
@@ -21,6 +22,9 @@ internal readonly record struct Judged(
 /// </summary>
 internal static class VerdictWords
 {
+    /// <summary>V across a meter of 10 MΩ in a lifted lead: a twentieth of a millionth of an ampere.</summary>
+    private const double NothingInTheGap = 0.5;
+
     public static string Say(in Judged j)
     {
         var (test, result) = (j.Reading.Test, j.Reading.Result);
@@ -28,6 +32,11 @@ internal static class VerdictWords
             return "Weak evidence by itself: what the machine does after it tells more.";
         if (test.Probe is Probe.Code)
             return "Points at what it is about, and proves nothing: a low supply or a shared ground sets codes too.";
+        if (ReadingKinds.IsSeriesScreen(j.Circuit, test))
+            return result is ReadingResult.Number { Value: var gap } && Math.Abs(gap) < NothingInTheGap
+                ? "A screen only: next to nothing is drawn here, or the tips did not meet. Amps in the gap, or a clamp, say it."
+                : "A screen only: something draws through this lead. How much cannot be told from volts, since a millionth of an ampere "
+                    + "through the meter shows as much as a lamp left on. Amps in the gap, or a clamp, say it.";
         if (j.Expected.Healthy is { Refused: true, Text: var why })
             return $"Not judged. {why}";
         if (j.Reading.Doubtful)

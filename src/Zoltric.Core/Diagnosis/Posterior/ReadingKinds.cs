@@ -17,6 +17,17 @@ internal static class ReadingKinds
             _ => false,
         };
 
+    /// <summary>
+    /// True for volts in the gap between a source's post and the lead lifted off it: the meter's own ohms carry what flows, so that its
+    /// figure cannot be turned into amps (common practice, no source; by Ohm's law 1 µA through 10 MΩ shows 10 V).
+    /// </summary>
+    public static bool IsSeriesScreen(Circuit circuit, Test test) =>
+        test.Probe is Probe.Volts { P: var p, Q: { } q }
+        && p.Bare == q.Bare
+        && p != q
+        && test.Setup.Interventions.OfType<Intervention.Lift>().Any(l => l.P.Bare == p.Bare)
+        && circuit.FindPart(p.Tag) is { Kind.IsSource: true };
+
     /// <summary>True where both tips are on one load and most of the supply stands across it.</summary>
     public static bool IsFedAndDead(Circuit circuit, Reading reading) =>
         reading is { Doubtful: false, Result: ReadingResult.Number { Dimension: Dimension.Volt } n }
@@ -94,5 +105,6 @@ internal static class ReadingKinds
     public static bool NeedsCurves(FaultSpace space, Reading reading) =>
         reading.Result is not null
         && reading.Test.Probe is not (Probe.Replaced or Probe.Code) and not { Statistic: Statistic.Ripple }
-        && !ReadingKinds.IsProofOfDead(space.Circuit, reading);
+        && !IsSeriesScreen(space.Circuit, reading.Test)
+        && !IsProofOfDead(space.Circuit, reading);
 }

@@ -131,7 +131,7 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
         Others = [.. (await captures.All(Id)).Where(c => c.Id != Capture), .. await captures.OfMachine(view.Job.MachineId, Id)];
         if (With is { } with && Others.FirstOrDefault(o => o.Id == with) is { } other)
             Earlier = await Opened(other);
-        Level = Read(Below) ?? Math.Round(0.8 * view.Circuit.NominalVolts, 1);
+        Level = Read(Below) ?? Math.Round(Sagged * Usual(view.Circuit.NominalVolts), 1);
         Milliseconds = Read(Longer) is { } ms and >= 0 ? ms : 10;
         return true;
 
@@ -139,6 +139,20 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
             double.TryParse(text?.Replace(',', '.'), NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && double.IsFinite(v)
                 ? v
                 : null;
+    }
+
+    /// <summary>A supply that falls below this share of what it usually is has dropped out, until another level is said.</summary>
+    private const double Sagged = 0.8;
+
+    /// <summary>V: the machine's own volts, or what stands at most where a channel lies on less, as on one battery of two.</summary>
+    private double Usual(double nominal)
+    {
+        var volts = Kept
+            .Capture.Channels.Where(c => c.Unit == "V")
+            .SelectMany(c => c.Values)
+            .Where(double.IsFinite)
+            .DefaultIfEmpty(nominal);
+        return volts.Max() is > 0 and var most ? Math.Min(nominal, most) : nominal;
     }
 
     private async Task<KeptCapture?> Opened(CaptureRow row) => await captures.Text(row.Id) is { } text ? KeptCapture.Of(row, text) : null;
