@@ -170,6 +170,13 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
 
     private const double AboutThen = 60;
 
+    /// <summary>False for what never comes up to the level, as a clamp's millivolts: it does not drop out.</summary>
+    public bool Reaches(CaptureChannel channel)
+    {
+        ArgumentNullException.ThrowIfNull(channel);
+        return Array.Exists(channel.Values, v => v >= Level);
+    }
+
     /// <summary>Stretches of a channel of volts below the level.</summary>
     public IReadOnlyList<Dropout> Dropouts(CaptureChannel channel)
     {
