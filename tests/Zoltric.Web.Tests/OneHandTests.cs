@@ -170,9 +170,20 @@ public sealed class OneHandTests
           .map(e => `${e.className}: ${e.textContent.trim().replace(/\s+/g, ' ')}`);
         """;
 
+    /// <summary>What of the order does not begin on the first screen, and what of the answers is more than one screen below it.</summary>
+    private const string Far = """
+        const bar = document.querySelector('.reading-bar').getBoundingClientRect().top;
+        const below = (css, limit) => [...document.querySelectorAll(css)]
+          .filter(e => e.offsetParent !== null && !e.closest('details:not([open])'))
+          .filter(e => e.getBoundingClientRect().bottom > limit)
+          .map(e => `${e.className} at ${Math.round(e.getBoundingClientRect().bottom)} of ${Math.round(limit)}: ${e.textContent.trim()}`);
+        return [...below('.order .do', bar + 1), ...below('.answers .answer', 2 * bar)];
+        """;
+
     [Theory]
     [InlineData("brush does not turn", "QS-5", "S2 open")]
     [InlineData("engine does not crank", "PR-3", "w22 resists 4ohm")]
+    [InlineData("left bar does not spray", "BS-8", "Y1 open")]
     public void Order_and_answers_stand_in_view_at_every_step_upright_sideways_and_on_a_desk(string complaint, string sheet, string fault)
     {
         using var server = new ServerProcess();
@@ -183,7 +194,7 @@ public sealed class OneHandTests
         {
             Technician.MakeSafe(b);
             b.Settle();
-            foreach (var (width, height, size) in new[] { (1280, 800, 100), (844, 390, 100), (390, 844, 125), (390, 844, 100) })
+            foreach (var (width, height, size) in new[] { (1280, 800, 100), (844, 390, 100), (390, 844, 130), (390, 844, 100) })
             {
                 b.Size(width, height, phone: width < 900);
                 Run(b, "document.documentElement.style.fontSize = arguments[0]; scrollTo({ top: 0, behavior: 'instant' })", $"{size}%");
@@ -191,7 +202,12 @@ public sealed class OneHandTests
                 hidden.ShouldBeEmpty($"{width} x {height} at {size} %, order {b.Find("#order").GetAttribute("data-line")}");
                 seen++;
             }
-            Run(b, "document.documentElement.style.fontSize = ''");
+            // Twice the size: what to do stands on the first screen, the answers within one more.
+            Run(b, "document.documentElement.dataset.size = '200'; scrollTo({ top: 0, behavior: 'instant' })");
+            Run(b, "document.documentElement.style.fontSize = '200%'");
+            var far = ((IEnumerable<object>)Run(b, Far)!).Select(x => $"{x}").ToList();
+            far.ShouldBeEmpty($"200 %, order {b.Find("#order").GetAttribute("data-line")}");
+            Run(b, "document.documentElement.style.fontSize = ''; delete document.documentElement.dataset.size");
             var line = b.Find("#order").GetAttribute("data-line")!;
             var (value, word) = Technician.Simulate(server, text, line, fault);
             if (value is { } v)
