@@ -102,6 +102,7 @@ public class AccessTests(ITestOutputHelper output)
                 :
                 [
                     job.Replace("/trace", "/watch", StringComparison.Ordinal),
+                    job.Replace("/trace", "/report", StringComparison.Ordinal),
                     machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal) + "/plan",
                     machine.Replace("/circuit/", "/machines/", StringComparison.Ordinal) + "/procedures/compare",
                     .. new[]

@@ -16,6 +16,9 @@ public sealed record IsolatedSupply(
     Terminal? Earth
 )
 {
+    /// <summary>Stable name under which its lock is kept: the tags of its sources.</summary>
+    public string Key => string.Join(' ', Sources.Select(s => s.Tag));
+
     /// <summary>What to do, as an order.</summary>
     public string Say
     {

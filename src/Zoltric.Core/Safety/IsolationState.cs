@@ -42,8 +42,20 @@ public sealed class IsolationState
     public string Who { get; }
     public IsolationStage Stage { get; private set; }
 
-    /// <summary>Number of this person's lock; null while none is on.</summary>
-    public string? Lock { get; private set; }
+    /// <summary>Numbers of this person's locks by supply; one of an empty key holds all supplies.</summary>
+    private readonly Dictionary<string, string> _mine = [];
+
+    /// <summary>Number of this person's lock, or of all of them where the machine has several supplies; null while a supply is not
+    /// locked.</summary>
+    public string? Lock => _mine.Count > 0 && NextSupply is null ? OwnLocks : null;
+
+    /// <summary>Numbers of this person's locks that are on, whether or not that is all of them; null for none.</summary>
+    public string? OwnLocks => _mine.Count == 0 ? null : Numbers(_mine);
+
+    /// <summary>The supply that this person has to lock next; null where each has its lock.</summary>
+    public IsolatedSupply? NextSupply => _mine.ContainsKey("") ? null : Plan.Supplies.FirstOrDefault(s => !_mine.ContainsKey(s.Key));
+
+    private static string Numbers(Dictionary<string, string> locks) => string.Join(", ", locks.Values.Distinct());
 
     /// <summary>Locks that are on, by person.</summary>
     public IReadOnlyList<(string Who, string Number)> Locks { get; }
@@ -71,13 +83,15 @@ public sealed class IsolationState
     private IsolationState(IsolationPlan plan, IReadOnlyList<SafetyEvent> events, string who)
     {
         (Plan, Who, _named) = (plan, who, who.Length > 0);
-        var locks = new Dictionary<string, string>();
+        var locks = new Dictionary<string, Dictionary<string, string>>();
         foreach (var e in events)
         {
             switch (e)
             {
                 case SafetyEvent.Locked l:
-                    locks[l.Who] = l.Number;
+                    if (!locks.TryGetValue(l.Who, out var theirs))
+                        locks[l.Who] = theirs = [];
+                    theirs[l.Supply] = l.Number;
                     break;
                 case SafetyEvent.Unlocked u:
                     locks.Remove(u.Who);
@@ -85,7 +99,7 @@ public sealed class IsolationState
             }
             Take(e);
         }
-        Locks = [.. locks.OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, l.Value))];
+        Locks = [.. locks.OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => (l.Key, Numbers(l.Value)))];
         Stage =
             IsProvedDead ? IsolationStage.ProvedDead
             : !NeedsLock || !_named ? IsolationStage.Energised
@@ -125,13 +139,13 @@ public sealed class IsolationState
         {
             case SafetyEvent.Locked l when mine:
                 Begin();
-                Lock = l.Number;
+                _mine[l.Supply] = l.Number;
                 Ended = null;
                 break;
             case SafetyEvent.Unlocked when mine:
-                if (Lock is not null)
+                if (_mine.Count > 0)
                     End("The lock was taken off.");
-                Lock = null;
+                _mine.Clear();
                 break;
             case SafetyEvent.TesterShownLive t when mine && TesterBefore is null && Lock is not null:
                 TesterBefore = t.Where;
@@ -184,7 +198,7 @@ public sealed class IsolationState
     private void End(string why)
     {
         // What ends is said once something had been proved or locked.
-        if (_read.Count > 0 || Lock is not null)
+        if (_read.Count > 0 || _mine.Count > 0)
             Ended = why;
         Begin();
     }

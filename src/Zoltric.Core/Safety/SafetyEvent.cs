@@ -10,8 +10,12 @@ public abstract record SafetyEvent(string Who)
     /// <summary>A reading line of the job.</summary>
     public sealed record Line(Reading Reading, string Who) : SafetyEvent(Who);
 
-    /// <summary>A person's own lock put on, or taken off.</summary>
-    public sealed record Locked(string Number, string Who) : SafetyEvent(Who);
+    /// <summary>A person's own lock put on, or all of them taken off.</summary>
+    public sealed record Locked(string Number, string Who) : SafetyEvent(Who)
+    {
+        /// <summary>Key of the supply that it holds off; empty where it holds all of them.</summary>
+        public string Supply { get; init; } = "";
+    }
 
     public sealed record Unlocked(string Number, string Who) : SafetyEvent(Who);
 

@@ -76,7 +76,7 @@ public sealed class JobSafety
     private static SafetyEvent? EventOf(SafetyRow r) =>
         r.Kind switch
         {
-            "lock" => new SafetyEvent.Locked(r.Item, r.Author),
+            "lock" => new SafetyEvent.Locked(r.Item, r.Author) { Supply = r.Result },
             "unlock" => new SafetyEvent.Unlocked(r.Item, r.Author),
             // A lead took it off for the person whose it was.
             "forced" => new SafetyEvent.Unlocked("", r.Item),

@@ -38,6 +38,46 @@ public class IsolationStateTests
         Of("Ann", all.Take(all.Count - 1)).Stage.ShouldBe(IsolationStage.ReadDead);
     }
 
+    /// <summary>Each supply by itself: one that is not locked can be put on by anybody (29 CFR 1910.147(d)(3) and (4)).</summary>
+    [Fact]
+    public void Every_supply_has_to_have_its_own_lock()
+    {
+        var fan = DemoSheets.Read(
+            """
+            sheet "fan with a control feed from elsewhere"
+            nominal 230V ac
+            drawn from traced
+            control on: OFF*, ON
+            part T1 mains 230V ac
+            part Q1 isolator
+              closed 1-2
+            part M1 motor 230V 500W
+            part K1 contactor 230V
+            part T2 mains 230V ac
+            part Q2 isolator
+              closed 1-2
+            part S1 switch
+              closed 1-2 when on=ON
+            path T1.L -[w1]- Q1 -[w2]- K1.1>2 -[w3]- M1 -[w4]- T1.N
+            path T2.L -[w5]- Q2 -[w6]- S1 -[w7]- K1.A1>A2 -[w8]- T2.N
+            function "fan turns": M1 when on=ON
+            """
+        );
+        var keys = IsolationPlan.Of(fan).Supplies.Select(s => s.Key).ToList();
+        keys.ShouldBe(["T1", "T2"]);
+        IsolationState State(params SafetyEvent[] events) => IsolationState.Of(fan, events, "Ann");
+        SafetyEvent Lock(string supply, string number) => new SafetyEvent.Locked(number, "Ann") { Supply = supply };
+        var half = State(Lock("T1", "14"));
+        (half.Stage, half.Lock, half.OwnLocks, half.NextSupply?.Key).ShouldBe((IsolationStage.Energised, null, "14", "T2"));
+        half.IsLockedOut.ShouldBeTrue("nobody may work what one lock holds");
+        State(Lock("T1", "14"), new SafetyEvent.TesterShownLive("230 V", "Ann")).TesterBefore.ShouldBeNull();
+        var both = State(Lock("T1", "14"), Lock("T2", "15"));
+        (both.Stage, both.Lock, both.NextSupply).ShouldBe((IsolationStage.Locked, "14, 15", null));
+        State(Lock("T1", "14"), Lock("T2", "15"), new SafetyEvent.Unlocked("14, 15", "Ann")).OwnLocks.ShouldBeNull();
+        // As it was recorded before supplies had locks of their own: one for all.
+        State(Lock("", "14")).Stage.ShouldBe(IsolationStage.Locked);
+    }
+
     [Fact]
     public void Nobodys_lock_or_proof_stands_for_anothers()
     {

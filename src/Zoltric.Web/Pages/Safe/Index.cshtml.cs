@@ -33,7 +33,7 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
         return back is { Length: > 0 } && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage(new { Id });
     }
 
-    public async Task<IActionResult> OnPostLockAsync(string? number, bool off)
+    public async Task<IActionResult> OnPostLockAsync(string? number, string? supply, bool off)
     {
         if (!await Fill())
             return NotFound();
@@ -41,15 +41,21 @@ public sealed class IndexModel(JobDesk desk, SafetyStore safety) : PageModel
             return RedirectToPage(new { Id });
         if (off)
         {
-            if (Safety.State.Lock is { } on)
+            if (Safety.State.OwnLocks is { } on)
                 await safety.Add(Id, "unlock", on, "", Me);
         }
         else if (string.IsNullOrWhiteSpace(number) || number.Length > MostText)
             return Refuse("Give the number that stands on the lock.");
         else
-            await safety.Add(Id, "lock", number.Trim(), "", Me);
+            await safety.Add(Id, "lock", number.Trim(), SupplyOf(supply), Me);
         return Back();
     }
+
+    /// <summary>The supply that a lock is said to hold, the next one where none is said; empty where the machine has one.</summary>
+    private string SupplyOf(string? said) =>
+        Safety.State.Plan.Supplies is { Count: > 1 } several
+            ? several.FirstOrDefault(s => s.Key == said)?.Key ?? Safety.State.NextSupply?.Key ?? several[0].Key
+            : "";
 
     /// <summary>Who may take off another's lock: a lead who has signed in.</summary>
     public bool MayForce => User.IsInRole(Workshop.Lead);
