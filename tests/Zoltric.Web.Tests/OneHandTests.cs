@@ -208,6 +208,8 @@ public sealed class OneHandTests
             var far = ((IEnumerable<object>)Run(b, Far)!).Select(x => $"{x}").ToList();
             far.ShouldBeEmpty($"200 %, order {b.Find("#order").GetAttribute("data-line")}");
             Run(b, "document.documentElement.style.fontSize = ''; delete document.documentElement.dataset.size");
+            // The page stays where it was left.
+            Run(b, "scrollTo({ top: 40, behavior: 'instant' })");
             var line = b.Find("#order").GetAttribute("data-line")!;
             var (value, word) = Technician.Simulate(server, text, line, fault);
             if (value is { } v)
@@ -219,6 +221,7 @@ public sealed class OneHandTests
                 $"no new order after {line}"
             );
             b.Settle();
+            Convert.ToDouble(Run(b, "return scrollY"), CultureInfo.InvariantCulture).ShouldBe(40, 2, $"the page moved after {line}");
         }
         seen.ShouldBeGreaterThanOrEqualTo(12);
     }

@@ -102,12 +102,15 @@
   });
   document.addEventListener("htmx:afterRequest", function () { busy(false); });
 
-  // What comes in its place stands where it stood: the page does not jump under the thumb.
-  var stood = null;
+  // What comes in its place stands where it stood: the page does not jump under the thumb. Where what to set is in view it stays so,
+  // however much there is to set; else the order stays.
+  var stood = null, setStood = null;
+  function setting() { return document.querySelector("#trace .setup-bar"); }
   document.addEventListener("htmx:beforeSwap", function (e) {
     if (e.target.id !== "trace") return;
-    var head = document.getElementById("order-head");
+    var head = document.getElementById("order-head"), set = setting();
     stood = head ? head.getBoundingClientRect().top : null;
+    setStood = set && set.getBoundingClientRect().top >= 0 ? set.getBoundingClientRect().top : null;
   });
   document.addEventListener("htmx:afterSettle", function (e) {
     // On a phone the number pad makes way for the answers once a value is kept; a refused one stays in hand.
@@ -115,6 +118,12 @@
     if (line && document.activeElement === line && window.innerWidth <= 900 && !line.getAttribute("value")) line.blur();
     var head = e.target.id === "trace" && document.getElementById("order-head");
     if (!head || stood === null) return;
+    var set = setting();
+    if (set && setStood !== null && stood <= window.innerHeight / 2) {
+      window.scrollBy({ top: set.getBoundingClientRect().top - setStood, behavior: "instant" });
+      stood = null;
+      return;
+    }
     // An order that was out of sight is brought into it.
     var wanted = stood < 0 || stood > window.innerHeight / 2 ? 8 : stood;
     window.scrollBy({ top: head.getBoundingClientRect().top - wanted, behavior: "instant" });
