@@ -109,6 +109,52 @@ public sealed class BlownAgainTests
         f.Suspects[0].Faults[0].Target.ShouldBe("w3");
     }
 
+    /// <summary>A new fuse that holds with one thing unplugged, where two went with it joined: what was unplugged blew them.</summary>
+    [Fact]
+    public void A_new_fuse_that_holds_with_the_load_off_tells_the_load_from_its_wires()
+    {
+        string[] twice =
+        [
+            "key=RUN deck=ON : sees \"deck turns\" = dead",
+            ": looks F1 = bad",
+            ": replaced F1",
+            "key=RUN deck=ON : looks F1 = bad",
+            ": replaced F1",
+        ];
+        var f = Diagnose(Mower, [.. twice, "unplug Y1, key=RUN deck=ON : looks F1 = good"]);
+        f.Suspects[0].Faults[0].Target.ShouldBe("Y1");
+        // Until then its wires are as likely.
+        On(Diagnose(Mower, twice), "Y1").ShouldBeLessThan(2 * On(Diagnose(Mower, twice), "w6", "w7"));
+        On(f, "Y1").ShouldBeGreaterThan(5 * On(f, "w6", "w7"));
+        f.Verdicts[^1].Meaning.ShouldContain("The new one holds");
+        // One that was not switched on since it was put in has not shown that it holds.
+        Diagnose(Mower, [.. twice, ": looks F1 = good"]).Verdicts[^1].Meaning.ShouldNotContain("holds");
+    }
+
+    /// <summary>What runs with everything at rest is as sure a complaint as what does not run.</summary>
+    [Fact]
+    public void A_load_that_is_seen_running_by_itself_is_no_slip()
+    {
+        var f = Diagnose(Mower, "key=RUN : sees Y1 = works", "key=RUN : V S2.2 = 12.4V");
+        On(f, "S2", "w7").ShouldBeGreaterThan(0.9);
+    }
+
+    /// <summary>
+    /// A starter that cannot turn draws on and holds its solenoid; one that lets go and is pulled in again has a supply that gives way.
+    /// </summary>
+    [Fact]
+    public void What_chatters_on_few_volts_is_the_battery_and_no_seized_starter()
+    {
+        var f = Diagnose(
+            Mower,
+            "key=START : sees \"engine cranks\" = dead",
+            "key=START : hears M1 = chatters",
+            ": V G1.+ G1.- = 12.5V",
+            "key=START : V G1.+ G1.- = 6.9V"
+        );
+        On(f, "G1").ShouldBeGreaterThan(3 * On(f, "M1"));
+    }
+
     /// <summary>One fuse, renewed, and all works: nothing else is looked for.</summary>
     [Fact]
     public void A_new_fuse_that_holds_was_the_trouble()

@@ -248,7 +248,12 @@ internal sealed class Judge(Belief belief)
             judgement,
             expected,
             proved,
-            VerdictWords.Say(new Judged(_space.Circuit, reading, judgement, expected, limit, proved))
+            VerdictWords.Say(
+                new Judged(_space.Circuit, reading, judgement, expected, limit, proved)
+                {
+                    HeldAnew = Belief.HeldAnew([.. belief.Evidence.Select(e => e.Reading)], index),
+                }
+            )
         );
     }
 

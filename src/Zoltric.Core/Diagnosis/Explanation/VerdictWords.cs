@@ -14,7 +14,11 @@ internal readonly record struct Judged(
     Expected Expected,
     ReadingLimit? Limit,
     bool Proved
-);
+)
+{
+    /// <summary>True for a new fuse that has held where the last one had blown.</summary>
+    public bool HeldAnew { get; init; }
+}
 
 /// <summary>
 /// The sentences of verdicts: one table, by what was probed, how it came out, and what it was compared with. Each row says a direction:
@@ -154,6 +158,8 @@ internal static class VerdictWords
                 "It has blown: find what drew too much before a new one goes in.",
             (ReadingResult.Word { Answer: Answer.Bad }, _) => "Damage seen: a good pointer. Let a reading say that it is the trouble.",
             (ReadingResult.Word { Answer: Answer.Good }, { Model.Trip: not null }) => "It has not tripped.",
+            (ReadingResult.Word { Answer: Answer.Good }, { Kind: Circuits.Kinds.Fuse }) when j.HeldAnew =>
+                "The new one holds: what blew it is not joined, or not switched on, as the machine stands now.",
             (_, { Kind: Circuits.Kinds.Fuse }) => "A look only nudges the odds: fuses that look perfect can be open.",
             _ => "A look only nudges the odds: what looks perfect can be open.",
         };

@@ -208,6 +208,19 @@ internal static class Prediction
     }
 
     /// <summary>
+    /// True for a starter whose motor stands: what it draws at the first instant it draws on, so that its solenoid is not let go of later.
+    /// </summary>
+    private static bool Stands(OperatingPoint op, int part) =>
+        op.Circuit.Parts[part] is { Kind: Circuits.Kinds.Starter, Model: { Load: { } load } model }
+        && model.Links[load.Link] is Link.Resistance motor
+        && op.MostLinkFlow(part, load.Link) is (var volts, > 0 and var amps)
+        && Math.Abs(volts) / amps < StandingOhms * motor.Ohms;
+
+    /// <summary>Below this share of what a turning motor comes to, it stands; a starter that is seized draws three times its
+    /// amps.</summary>
+    private const double StandingOhms = 0.5;
+
+    /// <summary>
     /// For a coil: 1 when it clicked for good, half when a fuse went in the same breath so that it may or may not have been heard, else its
     /// volts as a share of pull-in.
     /// </summary>
@@ -220,7 +233,7 @@ internal static class Prediction
         double Share(int link) => op.LinkOpen(part, link) ? 0 : Math.Abs(op.LinkVolts(part, link)) / coil.PullInVolts;
         // Let go of and pulled in again, a coil chatters where its own contact drags its supply down to what it needs.
         return op.HasClicked(part)
-            ? op.State.PulledIn(part) && coil.DropOutVolts > 0 && Share(coil.Link) < Predicted.HoldsBelow
+            ? op.State.PulledIn(part) && coil.DropOutVolts > 0 && Share(coil.Link) < Predicted.HoldsBelow && !Stands(op, part)
                 ? Predicted.BarelyHolds
                 : double.NaN
             : coil.PullLink is { } pull

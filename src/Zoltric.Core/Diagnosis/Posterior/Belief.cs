@@ -213,6 +213,7 @@ internal sealed class Belief
                 (
                     r,
                     Repeated(all, i, period) ? 0.2
+                    : HeldAnew(all, i) ? NewOneHeld
                     : SeenBadLater(all, i) ? CouldSee
                     : 1
                 )
@@ -278,6 +279,25 @@ internal sealed class Belief
     private static bool SeenBadLater(List<Reading> all, int i) =>
         all[i] is { Test.Probe: Probe.Looks { Tag: var tag }, Result: ReadingResult.Word { Answer: Answer.Good } }
         && all.Skip(i + 1).TakeWhile(r => r.Test.Probe is not Probe.Replaced x || !SameTag(x.Tag, tag)).Any(r => IsSeenBad(r, tag));
+
+    /// <summary>
+    /// How much more a look at a whole fuse counts where the last one was seen blown and a new one was put in and switched on: it is not
+    /// looked at for what it is, but for whether it held; estimate.
+    /// </summary>
+    private const double NewOneHeld = 6;
+
+    /// <summary>True for a new fuse in the place of one that was seen blown, looked at with the machine switched on, that has
+    /// held.</summary>
+    internal static bool HeldAnew(IReadOnlyList<Reading> all, int i) =>
+        all[i]
+            is {
+                Doubtful: false,
+                Test: { Probe: Probe.Looks { Tag: var tag }, Setup.Steps.Count: > 0 },
+                Result: ReadingResult.Word { Answer: Answer.Good }
+            }
+        && Enumerable.Range(0, i).LastOrDefault(k => all[k].Test.Probe is Probe.Replaced x && SameTag(x.Tag, tag), -1) is >= 0 and var put
+        && all.Take(put).Any(r => IsSeenBad(r, tag))
+        && !all.Skip(put).Take(i - put).Any(r => IsSeenBad(r, tag));
 
     private static bool IsSeenBad(Reading r, string tag) =>
         r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && SameTag(look.Tag, tag);

@@ -33,6 +33,10 @@ internal static class Slips
         && p.Tag == q.Tag
         && space.Circuit.FindPart(p.Tag) is { Kind.IsSource: true }
             ? Posts
+        : reading is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Works } }
+        && space.PredictHealthy(reading.Test).Word is Answer.Dead
+            // What runs by itself is a symptom, and seen as surely as one.
+            ? Likelihood.SymptomSlip
         : PlugSides.Between(space.Circuit, reading.Test.Setup, reading.Test.Probe.Tips) is not null ? AcrossParted
         : Probability(reading);
 
