@@ -81,6 +81,62 @@ public sealed class ProcedureScreenTests
         );
     }
 
+    private const string Pins = """
+        procedure "start relay, pin by pin"
+        step 1 "Pins of the start relay"
+          set "key at START"
+          pin K1.86 11 V or more
+          pin K1.30 11 V or more
+          pin "coil ground, by eye" good
+          if all then repair "renew the start relay" of K1
+          if some then step 2
+          if none then ask "charge the battery first"
+        step 2 "Is the seat pressed?"
+          if yes then ask "go on with the trace"
+          if no then repair "adjust the seat switch" of S4
+        """;
+
+    /// <summary>Several pins on one card: ticked with a thumb or typed; what is missing is said and what was given stays.</summary>
+    [Fact]
+    public void Several_pins_are_ticked_on_one_card()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        var machine = MachineOf(b, server, "Pan roller PR-3");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
+        b.Find("[name=Title]").SendKeys("start relay");
+        b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", Pins);
+        b.Click(() => b.Find("form[enctype] button.go"));
+        b.Until(() => b.Has(".paper-pins"), "no pins on paper");
+        Fits(b);
+        var procedure = new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
+        var job = JobOf(b, server, "engine does not crank");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/procedures/{procedure}");
+        b.Find("[name='found[0]']").SendKeys("0,2");
+        b.Click(() => b.All(".pin-ticks label")[2]);
+        b.Click(".pins-form button.go");
+        b.Until(
+            () => b.Has(".problem") && b.Says(".problem").Contains("coil ground", StringComparison.Ordinal),
+            "nothing said of the last"
+        );
+        b.Find("[name='found[0]']").GetAttribute("value").ShouldBe("0,2");
+        b.All("input[type=radio]:checked").Count.ShouldBe(1);
+        b.Click(() => b.All(".pin-ticks label")[4]);
+        b.Shot("procedure-pins");
+        b.Click(".pins-form button.go");
+        b.Until(() => b.Says("#asked").Contains("seat", StringComparison.Ordinal), "not at step 2");
+        b.Says(".given").ShouldContain("some (K1.86 0,2, K1.30 good");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has(".log"), "no log");
+        (b.Find(".log").GetAttribute("textContent") ?? "").ShouldContain("V K1.86 = 0.2V");
+        b.NothingOnTheConsole();
+    }
+
     [Fact]
     public void What_is_no_procedure_is_said_and_stays_in_its_field()
     {

@@ -35,9 +35,23 @@ public sealed record ProcedureStep(string Number, string Question)
     /// <summary>The reading that the step is on the machine's sheet, as a line without result; empty where it is tied to none.</summary>
     public string Reading { get; init; } = "";
     public double Minutes { get; init; }
+
+    /// <summary>
+    /// Pins that are gone through one after the other; empty where the step asks one thing. What follows is asked of them together: all,
+    /// some or none of them are good.
+    /// </summary>
+    public IReadOnlyList<StepPin> Pins { get; init; } = [];
     public IReadOnlyList<string> Notes { get; init; } = [];
     public IReadOnlyList<string> Cautions { get; init; } = [];
     public IReadOnlyList<StepAnswer> Answers { get; init; } = [];
+}
+
+/// <summary>One pin of a step that goes through several.</summary>
+/// <param name="Good">What it shows where it is good.</param>
+public sealed record StepPin(string Name, AnswerRule Good)
+{
+    /// <summary>The reading that it is on the machine's sheet, as a line without result; empty where it is tied to none.</summary>
+    public string Reading { get; init; } = "";
 }
 
 /// <summary>What follows from an answer.</summary>
@@ -78,7 +92,7 @@ public sealed record AnswerRule
         ArgumentNullException.ThrowIfNull(answer);
         var text = answer.Trim().Replace(',', '.');
         if (Word is { } word)
-            return SameWord(word, text);
+            return SameWord(word, text) || SameWord(word, StepPins.WordOf(text));
         var compact = text.Replace(" ", "", StringComparison.Ordinal);
         double value;
         if (compact.Equals(OverLimit, StringComparison.OrdinalIgnoreCase))

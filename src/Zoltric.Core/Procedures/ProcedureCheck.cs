@@ -24,6 +24,7 @@ public static partial class ProcedureCheck
                 if (a.Leads is StepLead.ToStep to && procedure.Find(to.Number) is null)
                     found.Add($"Step {step.Number}, {a.When}: there is no step {to.Number}.");
             found.AddRange(Values(step));
+            found.AddRange(OfPins(step));
             if (circuit is not null)
                 found.AddRange(OnSheet(step, circuit));
         }
@@ -60,6 +61,18 @@ public static partial class ProcedureCheck
             yield return $"Step {step.Number}: nothing is said of values other than “{rules[0]}”.";
     }
 
+    /// <summary>What all, some or none of the pins would lead to and is not said.</summary>
+    private static IEnumerable<string> OfPins(ProcedureStep step)
+    {
+        if (step.Pins.Count == 0)
+            yield break;
+        string[] words = step.Pins.Count == 1 ? [StepPins.All, StepPins.None] : [StepPins.All, StepPins.Some, StepPins.None];
+        foreach (var word in words.Where(w => !step.Answers.Any(a => a.When.Takes(w))))
+            yield return $"Step {step.Number}: nothing is said of {word} of its pins being good.";
+        foreach (var twice in step.Pins.GroupBy(p => p.Name, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
+            yield return $"Step {step.Number}: pin {twice.Key} stands twice.";
+    }
+
     private static List<string>? Circle(Procedure p)
     {
         var (state, way) = (new Dictionary<string, int>(), new List<string>());
@@ -88,6 +101,9 @@ public static partial class ProcedureCheck
     {
         if (step.Reading.Length > 0 && ReadingReader.Read(circuit, step.Reading) is { Value: null } wrong)
             yield return $"Step {step.Number}: its reading is none of this sheet. {wrong.Problems[0].Message}";
+        foreach (var pin in step.Pins)
+            if (pin.Reading.Length > 0 && ReadingReader.Read(circuit, pin.Reading) is { Value: null } not)
+                yield return $"Step {step.Number}, {pin.Name}: its reading is none of this sheet. {not.Problems[0].Message}";
         foreach (var a in step.Answers)
             if (a.Leads is StepLead.Repair r)
                 foreach (

@@ -30,11 +30,14 @@ public static class ProcedureJson
         string? Meter,
         string? Where,
         string? Reading,
+        IReadOnlyList<OnePin>? Pins,
         double Minutes,
         IReadOnlyList<string>? Notes,
         IReadOnlyList<string>? Cautions,
         IReadOnlyList<Answer>? Answers
     );
+
+    private sealed record OnePin(string? Name, string? Good, string? Reading);
 
     private sealed record Answer(string? When, string? Step, string? Repair, string? Of, string? Ask);
 
@@ -56,6 +59,7 @@ public static class ProcedureJson
                         Some(s.Meter),
                         Some(s.Where),
                         Some(s.Reading),
+                        s.Pins.Count == 0 ? null : [.. s.Pins.Select(p => new OnePin(p.Name, p.Good.ToString(), Some(p.Reading)))],
                         s.Minutes,
                         Some(s.Notes),
                         Some(s.Cautions),
@@ -109,6 +113,13 @@ public static class ProcedureJson
                     return Fail($"Step {s?.Number}: an answer has when, and one of step, repair and ask.", 1);
                 answers.Add(new StepAnswer(rule, lead));
             }
+            var pins = new List<StepPin>();
+            foreach (var pin in s?.Pins ?? [])
+            {
+                if (pin?.Name is not { Length: > 0 } name || ProcedureText.Rule(pin.Good ?? "") is not { } good)
+                    return Fail($"Step {s?.Number}: a pin has a name and good, what it shows where it is good.", 1);
+                pins.Add(new StepPin(name, good) { Reading = pin.Reading ?? "" });
+            }
             steps.Add(
                 new ProcedureStep(s?.Number ?? "", s?.Question ?? "")
                 {
@@ -116,6 +127,7 @@ public static class ProcedureJson
                     Meter = s?.Meter ?? "",
                     Where = s?.Where ?? "",
                     Reading = s?.Reading ?? "",
+                    Pins = pins,
                     Minutes = s?.Minutes ?? 0,
                     Notes = s?.Notes ?? [],
                     Cautions = s?.Cautions ?? [],

@@ -33,12 +33,12 @@ public static partial class ProcedureReader
         if (text.TrimStart().StartsWith("procedure", StringComparison.Ordinal))
         {
             var own = ProcedureText.Read(text);
-            return own.Value is { } p ? new(new ProposedProcedure(p, []), []) : new(null, own.Problems);
+            return own.Value is { } p ? new(new ProposedProcedure(WithPins(p), []), []) : new(null, own.Problems);
         }
         if (text.TrimStart().StartsWith('{'))
         {
             var twin = ProcedureJson.Read(text);
-            return twin.Value is { } p ? new(new ProposedProcedure(p, []), []) : new(null, twin.Problems);
+            return twin.Value is { } p ? new(new ProposedProcedure(WithPins(p), []), []) : new(null, twin.Problems);
         }
         var proposed = Table(lines) ?? Paragraphs(lines);
         if (proposed is null)
@@ -46,6 +46,10 @@ public static partial class ProcedureReader
         var named = title.Trim().Length > 0 ? title.Trim() : "procedure";
         var steps = circuit is null ? proposed.Value.Steps : [.. proposed.Value.Steps.Select(s => StepTies.Tie(s, circuit))];
         return new(new ProposedProcedure(new Procedure(named, steps) { AppliesTo = circuit?.Machine ?? "" }, proposed.Value.Lines), []);
+
+        // What is written in our own form says itself which steps are readings; pins that are points of the sheet are.
+        Procedure WithPins(Procedure p) =>
+            circuit is null ? p : p with { Steps = [.. p.Steps.Select(s => s.Pins.Count > 0 ? StepTies.Tie(s, circuit) : s)] };
     }
 
     private static Parsed<ProposedProcedure> Fail(string message) => new(null, [new Problem(Severity.Error, 1, 1, message)]);

@@ -37,6 +37,13 @@ public static partial class ProcedureText
             Line("  where", step.Where);
             if (step.Reading.Length > 0)
                 s.Append(CultureInfo.InvariantCulture, $"  reading {step.Reading.Trim()}\n");
+            foreach (var pin in step.Pins)
+                s.Append("  pin ")
+                    .Append(Quoted(pin.Name))
+                    .Append(' ')
+                    .Append(pin.Good)
+                    .Append(pin.Reading.Length > 0 ? $" reading {pin.Reading.Trim()}" : "")
+                    .Append('\n');
             if (step.Minutes > 0)
                 s.Append(CultureInfo.InvariantCulture, $"  minutes {step.Minutes:0.#}\n");
             foreach (var n in step.Notes)
@@ -89,7 +96,7 @@ public static partial class ProcedureText
                     $"{NotationTokenizer.Clip(line)} is not understood here.",
                     steps.Count == 0
                         ? "procedure, for, made by, caution, note or step"
-                        : "set, meter, where, reading, minutes, note, caution, if or step"
+                        : "set, meter, where, reading, pin, minutes, note, caution, if or step"
                 );
         }
         if (whole.Title.Length == 0 && problems.Count == 0)
@@ -157,6 +164,16 @@ public static partial class ProcedureText
                 case "reading":
                     step = step with { Reading = rest };
                     break;
+                case "pin":
+                    if (step.Pins.Count == StepPins.Most)
+                        return false;
+                    if (PinOf(rest) is not { } pin)
+                    {
+                        Wrong(at, $"{NotationTokenizer.Clip(rest)} is no pin.", "pin X1:5 11 V or more");
+                        return true;
+                    }
+                    step = step with { Pins = [.. step.Pins, pin] };
+                    break;
                 case "note":
                     step = step with { Notes = [.. step.Notes, t] };
                     break;
@@ -187,6 +204,11 @@ public static partial class ProcedureText
             return true;
         }
     }
+
+    private static StepPin? PinOf(string text) =>
+        PinLine().Match(text) is { Success: true } m && Rule(m.Groups[3].Value) is { } good
+            ? new StepPin(m.Groups[1].Success ? m.Groups[1].Value.Trim() : m.Groups[2].Value, good) { Reading = m.Groups[4].Value.Trim() }
+            : null;
 
     private static StepAnswer? AnswerOf(string text) =>
         AnswerLine().Match(text) is { Success: true } m && Rule(m.Groups[1].Value) is { } rule && LeadOf(m.Groups[2].Value) is { } lead
@@ -252,6 +274,9 @@ public static partial class ProcedureText
 
     [GeneratedRegex(@"^([A-Za-z0-9.\-]{1,12})\s+(\S.*)$")]
     private static partial Regex StepHead();
+
+    [GeneratedRegex("^(?:\"([^\"]{1,60})\"|(\\S{1,60}))\\s+(.+?)(?:\\s+reading(\\s.*)?)?$")]
+    private static partial Regex PinLine();
 
     [GeneratedRegex(@"^(.+?)\s+then\s+(.+)$")]
     private static partial Regex AnswerLine();

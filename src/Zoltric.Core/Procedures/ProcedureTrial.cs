@@ -79,6 +79,8 @@ public static class ProcedureTrial
 
     private static string? Answer(ProcedureStep step, Machine machine, Fault fault)
     {
+        if (step.Pins.Count > 0)
+            return StepPins.Answer(step, [.. step.Pins.Select(p => Shown(p.Reading, machine, fault) ?? "")]).Answer;
         // Volts with the sources off: a machine that behaves is dead then.
         if (step.Answers.Any(a => a.When.Word == "dead") && step.Reading.Length == 0)
             return "dead";
@@ -94,6 +96,14 @@ public static class ProcedureTrial
         var word = shown.Answer!.Value.Text();
         return shown.Answer == Circuits.Answer.OverLimit ? "OL" : word;
     }
+
+    /// <summary>What the meter shows for a reading line, as it would be typed; null where it is none or is refused.</summary>
+    private static string? Shown(string line, Machine machine, Fault fault) =>
+        line.Length == 0 || ReadingReader.Read(machine.Circuit, line).Value is not { } reading ? null
+        : Meter.Read(machine, reading.Test, [fault]) is not { Refused: false } shown ? null
+        : shown.Value is { } value ? $"{value:0.#########}"
+        : shown.Answer == Circuits.Answer.OverLimit ? "OL"
+        : shown.Answer!.Value.Text();
 
     private static bool Named(StepLead? end, string unit) =>
         end is StepLead.Repair r && (r.Of.Length > 0 ? r.Of == unit : ProcedureCheck.TagsIn(r.Text).Contains(unit.Split(':')[0]));

@@ -15,6 +15,8 @@ public static partial class StepTies
         ArgumentNullException.ThrowIfNull(circuit);
         if (step.Reading.Length > 0)
             return step;
+        if (step.Pins.Count > 0)
+            return step with { Pins = [.. step.Pins.Select(p => Tie(p, $"{step.Question} {step.Set} {step.Where}", circuit))] };
         var text = $"{step.Question} {step.Where}";
         var points = PointIn().Matches(text).Select(m => Point(circuit, m)).OfType<Terminal>().Distinct().ToList();
         var reading =
@@ -24,6 +26,16 @@ public static partial class StepTies
             : "";
         return step with { Reading = reading.Trim() };
     }
+
+    /// <summary>A pin whose name is a point of the sheet and that is judged by volts becomes their reading.</summary>
+    private static StepPin Tie(StepPin pin, string said, Circuit circuit) =>
+        pin is { Reading.Length: 0, Good: { Word: null, Dimension: Dimension.Volt } }
+        && PointIn().Matches(pin.Name).Select(m => Point(circuit, m)).OfType<Terminal>().Distinct().ToList() is [var point]
+            ? pin with
+            {
+                Reading = $"{SetupOf(said, circuit)} : {Volts(circuit, point)}".Trim(),
+            }
+            : pin;
 
     /// <summary>What it shows on the sound machine; null where the step is tied to nothing.</summary>
     public static string? Expected(ProcedureStep step, Solving.Machine machine)

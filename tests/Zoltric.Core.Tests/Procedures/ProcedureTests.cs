@@ -1,3 +1,4 @@
+using Zoltric.Core.Notation;
 using Zoltric.Core.Procedures;
 using Zoltric.Core.Solving;
 
@@ -84,12 +85,76 @@ public sealed class ProcedureTests
         ProcedureCheck.Of(p, DemoSheets.Read(DemoSheets.Text("PR-3"))).ShouldBeEmpty();
     }
 
+    private const string SeveralPins = """
+        procedure "start relay"
+        step 1 "Pins of the start relay"
+          set "key at START"
+          pin K1.86 11 V or more
+          pin "K1.30, always fed" 11 V or more
+          pin "the frame" under 0.5 V
+          if all then repair "renew the relay" of K1
+          if some then step 2
+          if none then repair "charge the battery" of G1
+        step 2 "Which of them?"
+          if yes then ask "go on with the trace"
+          if no then ask "go on with the trace"
+        """;
+
+    /// <summary>Several pins of one step: ticked or with their values, one answer of all, some or none of them.</summary>
+    [Fact]
+    public void Several_pins_come_to_one_answer()
+    {
+        var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
+        var p = ProcedureText.Read(SeveralPins).Value.ShouldNotBeNull();
+        ProcedureText.Write(ProcedureJson.Read(ProcedureJson.Write(p)).Value.ShouldNotBeNull()).ShouldBe(ProcedureText.Write(p));
+        ProcedureCheck.Of(p, circuit).ShouldBeEmpty();
+        var step = p.Steps[0];
+        StepPins.Answer(step, ["12,3 V", "good", "0.1"]).Answer.ShouldBe("all (K1.86 12,3 V, K1.30, always fed good, the frame 0.1)");
+        // Each limit belongs to one side: 11 V is enough, 0.5 V too much.
+        StepPins.Answer(step, ["11", "10.9", "0.5"]).Answer!.ShouldStartWith("some (");
+        StepPins.Answer(step, ["0.2 V", "bad", "3"]).Answer!.ShouldStartWith("none (");
+        StepPins.Answer(step, ["12", "", "0"]).Problem!.ShouldContain("K1.30");
+        StepPins.Answer(step, ["12", "4 ohm", "0"]).Problem!.ShouldContain("11.0 V or more");
+        End(p, StepPins.Answer(step, ["12", "12", "0"]).Answer!).ShouldBe(new StepLead.Repair("renew the relay", "K1"));
+        ProcedureRun.Follow(p, [new("1", StepPins.Answer(step, ["0", "12", "0"]).Answer!)]).At!.Number.ShouldBe("2");
+        // What is a point of the sheet is its reading, with the control that the step speaks of.
+        var tied = StepTies.Tie(step, circuit);
+        tied.Pins.Select(x => x.Reading).ShouldBe(["key=START : V K1.86", "key=START : V K1.30", ""]);
+        ProcedureCheck
+            .Of(ProcedureText.Read("procedure \"t\"\nstep 1 \"a\"\n pin K1.86 11 V or more\n if all then ask \"x\"").Value!)
+            .ShouldBe(["Step 1: nothing is said of none of its pins being good."]);
+    }
+
+    /// <summary>Run on hidden faults by a program that follows nothing but the text: every branch of a step of several pins.</summary>
+    [Theory]
+    [InlineData("G1 dead", "charge the battery")]
+    [InlineData("K1 coil-open", "renew the relay")]
+    [InlineData("S1 open B-S", "go on with the trace")]
+    public void Each_branch_of_several_pins_is_met_by_a_fault(string fault, string ends)
+    {
+        var circuit = DemoSheets.Read(DemoSheets.Text("PR-3"));
+        var p = ProcedureText.Read(SeveralPins.Replace("  pin \"the frame\" under 0.5 V\n", "", StringComparison.Ordinal)).Value!;
+        p = p with { Steps = [.. p.Steps.Select(s => StepTies.Tie(s, circuit))] };
+        var step = p.Steps[0];
+        var machine = new Machine(circuit);
+        var shown = step.Pins.Select(pin =>
+        {
+            var test = ReadingReader.Read(circuit, pin.Reading).Value!.Test;
+            return Core.Metering.Meter.Read(machine, test, [.. FaultReader.Read(circuit, fault).Value!]).Value!.Value.ToString("0.###");
+        });
+        var given = new List<GivenAnswer> { new("1", StepPins.Answer(step, [.. shown]).Answer!) };
+        if (ProcedureRun.Follow(p, given).At is not null)
+            given.Add(new("2", "yes"));
+        var end = ProcedureRun.Follow(p, given).End;
+        (end is StepLead.Repair r ? r.Text : ((StepLead.Ask)end!).Text).ShouldBe(ends);
+    }
+
     [Fact]
     public async Task The_twin_is_as_its_schema_says()
     {
         var file = Path.Combine(DemoSheets.Root, "docs", "data", "procedure.schema.json");
         var schema = await NJsonSchema.JsonSchema.FromFileAsync(file, TestContext.Current.CancellationToken);
-        foreach (var text in new[] { Own, Paragraphs, YesNo, Pins, Csv })
+        foreach (var text in new[] { Own, Paragraphs, YesNo, Pins, Csv, SeveralPins })
             schema.Validate(ProcedureJson.Write(Proposed(text).Procedure)).ShouldBeEmpty();
         schema.Validate("{\"title\":\"t\",\"steps\":[]}").ShouldNotBeEmpty();
     }
@@ -161,6 +226,7 @@ public sealed class ProcedureTests
             Paragraphs,
             YesNo,
             Pins,
+            SeveralPins,
             Csv,
             ProcedureJson.Write(ProcedureText.Read(Own).Value!),
             "",

@@ -26,12 +26,56 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
     /// <summary>Why an answer was not taken, or its reading not kept.</summary>
     public string? Problem { get; private set; }
 
+    /// <summary>True where a reading was not kept: most often something has to be made safe before.</summary>
+    public bool Unsafe { get; private set; }
+
     private ProcedureRow _row = null!;
 
     /// <summary>Null until the first answer: looking at a procedure begins nothing.</summary>
     private ProcedureRunRow? _run;
 
     public async Task<IActionResult> OnGetAsync() => await Fill() ? Page() : NotFound();
+
+    /// <summary>Several pins at once: each ticked or with its value.</summary>
+    /// <param name="after">Answers that stood on the page: a second tap finds one more and is dropped.</param>
+    public async Task<IActionResult> OnPostPinsAsync(Dictionary<int, string?> tick, Dictionary<int, string?> found, int after)
+    {
+        if (!await Fill())
+            return NotFound();
+        if (after != Given.Count || State.At is not { Pins.Count: > 0 } step)
+            return RedirectToPage(new { Id, ProcedureId });
+        string At(Dictionary<int, string?> all, int i) => all.GetValueOrDefault(i)?.Trim() ?? "";
+        // A value tells more than a tick.
+        Found = [.. step.Pins.Select((_, i) => At(found, i) is { Length: > 0 } value ? value : At(tick, i))];
+        var (answer, problem) = StepPins.Answer(step, Found);
+        if (answer is null)
+            return Said(problem!);
+        var me = Author.Name(HttpContext);
+        if (JobDesk.MayWrite(View, me, Author.IsProved(HttpContext)) is { } may)
+            return Said(may.Problem.Message);
+        foreach (var (pin, shown) in step.Pins.Zip(Found))
+            if (IsValue(shown) && await KeepReading(pin.Reading, shown, me) is { } refused)
+                return Said($"{pin.Name}: {refused}");
+        return await Keep(step, answer, after, me);
+    }
+
+    private static bool IsValue(string shown) => shown is not (StepPins.Good or StepPins.Bad);
+
+    /// <summary>What was typed or ticked of each pin, kept while an answer is not taken.</summary>
+    public IReadOnlyList<string> Found { get; private set; } = [];
+
+    /// <summary>Keeps a reading of the sheet with what it showed.</summary>
+    /// <returns>Why it is not kept; null where it is, or where there is nothing to keep.</returns>
+    private async Task<string?> KeepReading(string line, string shown, string me)
+    {
+        if (line.Length == 0 || Core.Notation.ReadingReader.Read(View.Circuit, line).Value is not { } reading)
+            return null;
+        var result = Core.Figures.FigureReader.Result(reading.Test.Probe.Dimension, shown);
+        var (_, refusal) = await desk.Add(View, $"{line} = {result}", me);
+        // What may not be measured is not answered either: the rules are those of the trace.
+        Unsafe = refusal is not null;
+        return refusal is null ? null : $"Not kept: {refusal.Problem.Message}";
+    }
 
     /// <param name="after">Answers that stood on the page: a second tap finds one more and is dropped.</param>
     public async Task<IActionResult> OnPostAnswerAsync(string? answer, int after)
@@ -48,14 +92,13 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
             return Said("Write what is shown, or tap an answer.");
         if (!step.Answers.Any(a => a.When.Takes(answer)))
             return Said($"“{answer}” is none of its answers: {string.Join(", ", step.Answers.Select(a => a.When))}.");
-        if (step.Reading.Length > 0 && Core.Notation.ReadingReader.Read(View.Circuit, step.Reading).Value is { } reading)
-        {
-            var result = Core.Figures.FigureReader.Result(reading.Test.Probe.Dimension, answer);
-            var (_, refusal) = await desk.Add(View, $"{step.Reading} = {result}", me);
-            // What may not be measured is not answered either: the rules are those of the trace.
-            if (refusal is not null)
-                return Said($"Not kept: {refusal.Problem.Message}");
-        }
+        if (await KeepReading(step.Reading, answer, me) is { } refused)
+            return Said(refused);
+        return await Keep(step, answer, after, me);
+    }
+
+    private async Task<IActionResult> Keep(ProcedureStep step, string answer, int after, string me)
+    {
         _run ??= await procedures.Run(View.Job.Id, _row);
         await procedures.Answer(_run.Id, after, step.Number, answer, me);
         await Fill();
