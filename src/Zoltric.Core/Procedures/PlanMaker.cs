@@ -11,7 +11,7 @@ namespace Zoltric.Core.Procedures;
 /// <summary>How large a plan may become.</summary>
 /// <param name="Steps">Most steps; what is left then goes to the trace, the rarest first.</param>
 /// <param name="Sure">Share at which the leader is named; its proof stands with it.</param>
-public sealed record PlanLimits(int Steps = 260, double Sure = 0.95);
+public sealed record PlanLimits(int Steps = 400, double Sure = 0.95);
 
 /// <summary>A plan, and what it settles.</summary>
 /// <param name="Settles">Share of jobs with the complaint, by the odds of what may be broken, that end in a finding.</param>
@@ -27,7 +27,8 @@ public sealed class PlanMaker
 {
     /// <summary>A place in the plan: what is known there, and where its end or its step is to be written.</summary>
     /// <param name="Share">Of all jobs with this complaint, those that come here.</param>
-    private sealed record Place(IReadOnlyList<Reading> Known, double Share, Made? From, int Answer);
+    /// <param name="Proving">True for a leader whose proof is made a step of, with what room is left.</param>
+    private sealed record Place(IReadOnlyList<Reading> Known, double Share, Made? From, int Answer, bool Proving = false);
 
     /// <summary>A step whose answers are filled in as they are worked out; numbered at the end.</summary>
     private sealed class Made(ProcedureStep step, int answers)
@@ -147,20 +148,28 @@ public sealed class PlanMaker
     private void Work(Place place)
     {
         var findings = Diagnostician.Diagnose(_space, place.Known, _options);
-        var sure = findings.Suspects.Count > 0 && findings.Suspects[0].Share >= _limits.Sure;
-        if (findings.Solved || sure)
+        // One part is renewed whichever way it failed.
+        var leader = findings.Suspects.Count > 0 ? findings.Suspects[0] : null;
+        var same = findings.Suspects.Where(s => s.Site.Unit == leader!.Site.Unit && s.Also.Count == leader.Also.Count).ToList();
+        var share = same.Sum(s => s.Share);
+        var sure = leader is not null && share >= _limits.Sure;
+        // What would overturn a leader is asked as a step of its own where there is room; else it stands beside the finding.
+        var unproved = sure && !findings.Solved;
+        if (unproved && !place.Proving && CanProve(findings))
+            _places.Enqueue(place with { Proving = true }, -place.Share * (1 - share));
+        else if (findings.Solved || unproved && (_steps >= _limits.Steps || !CanProve(findings)))
         {
             _settled += place.Share;
-            End(place, new StepLead.Repair(Said(findings.Suspects[0]) + Proof(findings), findings.Suspects[0].Site.Unit));
+            End(place, new StepLead.Repair(Said([.. same]) + (unproved ? Proof(findings) : ""), leader!.Site.Unit));
         }
         else if (findings.NotAsDrawn)
             End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the drawing, read the odd ones again."));
         else if (findings.Next.Count == 0 || _steps >= _limits.Steps)
             End(place, Open(findings));
-        else if (Known(findings) is { } same && !Reaches(same, place.From!))
+        else if (Known(findings) is { } known && !Reaches(known, place.From!))
         {
             // What is left to do from there is done there.
-            place.From!.Next[place.Answer] = same;
+            place.From!.Next[place.Answer] = known;
             _settled += place.Share;
         }
         else if (findings.Next[0].Kind == AdviceKind.ProveDead)
@@ -268,10 +277,12 @@ public sealed class PlanMaker
         return made;
     }
 
+    private static bool CanProve(Findings findings) => findings.Next.Count > 0 && findings.Next[0].Kind != AdviceKind.ProveDead;
+
     /// <summary>The proof that the diagnosis would still ask for before a part is bought; empty for none.</summary>
     private string Proof(Findings findings)
     {
-        if (findings.Next.Count == 0 || findings.Next[0].Kind == AdviceKind.ProveDead)
+        if (!CanProve(findings))
             return "";
         var next = findings.Next[0];
         var order = ProbeOrder.Of(_circuit, next.Test, next.Expected.Healthy.High);
@@ -345,11 +356,12 @@ public sealed class PlanMaker
                 + ". Go on with the trace."
         );
 
-    private string Said(FaultGroup g)
+    private string Said(params FaultGroup[] groups)
     {
+        var g = groups[0];
         var named = _circuit.FindPart(g.Unit)?.Spoken
             ?? (_circuit.FindWire(g.Unit) is { } w ? $"wire {w.Id}{(w.Colour is null ? "" : " " + w.Colour)}" : g.Unit);
-        var words = string.Join(" or ", g.Faults.Select(f => f.Words).Distinct().Take(2));
+        var words = string.Join(" or ", groups.SelectMany(x => x.Faults).Select(f => f.Words).Distinct().Take(groups.Length > 1 ? 3 : 2));
         return $"{named}: {words}{string.Concat(g.Also.Select(a => $", and {a}"))}";
     }
 }

@@ -92,7 +92,9 @@ public sealed record AnswerRule
         ArgumentNullException.ThrowIfNull(answer);
         var text = answer.Trim().Replace(',', '.');
         if (Word is { } word)
-            return SameWord(word, text) || SameWord(word, StepPins.WordOf(text));
+            return word.Equals(Anything, StringComparison.OrdinalIgnoreCase)
+                || SameWord(word, text)
+                || SameWord(word, StepPins.WordOf(text));
         var compact = text.Replace(" ", "", StringComparison.Ordinal);
         double value;
         if (compact.Equals(OverLimit, StringComparison.OrdinalIgnoreCase))
@@ -108,6 +110,9 @@ public sealed record AnswerRule
     public bool Takes(double value) => Word is null && !(value < From) && (Below is not { } below || value < below);
 
     private const string OverLimit = "OL";
+
+    /// <summary>The word of a rule that takes whatever is answered.</summary>
+    private const string Anything = "anything";
 
     private static readonly string[][] Alike =
     [
@@ -130,7 +135,7 @@ public sealed record AnswerRule
             (null, { } below) => $"under {Said(below)}",
             ({ } from, { } below) => $"{Said(from)} to {Said(below)}",
             ({ } from, null) => $"{Said(from)} or more",
-            _ => "anything",
+            _ => Anything,
         };
 
     private string Said(double value) => Circuits.MeterReading.Format(value, Dimension);

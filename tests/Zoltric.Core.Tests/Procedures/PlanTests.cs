@@ -9,23 +9,24 @@ namespace Zoltric.Core.Tests.Procedures;
 /// <summary>Plans that are computed, followed on paper over every single fault that has the complaint.</summary>
 public sealed class PlanTests(ITestOutputHelper output)
 {
-    /// <summary>One in every run; with ZOLTRIC_WHOLE=1 all of these, last run on 28 November.</summary>
-    public static TheoryData<string, string> Some =>
+    /// <summary>One in every run; with ZOLTRIC_WHOLE=1 all of these, last run on 30 November.</summary>
+    public static TheoryData<string, string, double> Some =>
         Environment.GetEnvironmentVariable("ZOLTRIC_WHOLE") == "1"
             ? new()
             {
-                { "QS-5", "brush turns" },
-                { "PR-3", "engine cranks" },
-                { "BP-2", "pump starts" },
+                { "QS-5", "brush turns", 0.97 },
+                { "PR-3", "engine cranks", 0.97 },
+                { "BP-2", "pump starts", 0.9 },
             }
-            : new() { { "QS-5", "brush turns" } };
+            : new() { { "QS-5", "brush turns", 0.97 } };
 
     /// <summary>
-    /// A program that reads the printed text and nothing else: at least 90 of 100 faults, weighed by their odds, end in what is broken, at
-    /// most 6 in something else, whose proof is printed beside it; the rest is left to the trace.
+    /// A program that reads the printed text and nothing else: at least 97 of 100 faults (90 on a panel whose motor blows its own fuse),
+    /// weighed by
+    /// their odds, end in what is broken, at most 3 in something else, whose proof is printed beside it; the rest is left to the trace.
     /// </summary>
     [Theory, MemberData(nameof(Some))]
-    public void A_plan_on_paper_settles_what_it_says(string sheet, string function)
+    public void A_plan_on_paper_settles_what_it_says(string sheet, string function, double settled)
     {
         var machine = new Machine(DemoSheets.Read(DemoSheets.Text(sheet)));
         var (circuit, space) = (machine.Circuit, new FaultSpace(machine));
@@ -64,7 +65,7 @@ public sealed class PlanTests(ITestOutputHelper output)
             $"{sheet} {function}: {printed.Steps.Count} steps, right {right / all:P1}, wrong {wrong / all:P1}, open {open / all:P1}, "
                 + $"{minutes / all:0.0} min, said {made.Settles:P0} and {made.Minutes:0.0} min"
         );
-        (right / all).ShouldBeGreaterThan(0.9);
-        (wrong / all).ShouldBeLessThan(0.06);
+        (right / all).ShouldBeGreaterThan(settled);
+        (wrong / all).ShouldBeLessThan(0.03);
     }
 }

@@ -13,7 +13,7 @@ namespace Zoltric.Web.Pages.Procedures;
 public sealed class PlanModel(MachineStore machines, SheetLibrary library, PlanDesk plans, ProcedureStore procedures) : PageModel
 {
     /// <summary>Lengths to choose from, in steps.</summary>
-    public static IReadOnlyList<(int Steps, string Said)> Lengths { get; } = [(30, "short"), (90, "usual"), (260, "whole")];
+    public static IReadOnlyList<(int Steps, string Said)> Lengths { get; } = [(30, "short"), (90, "usual"), (400, "whole")];
 
     [BindProperty(SupportsGet = true)]
     public long Id { get; set; }
