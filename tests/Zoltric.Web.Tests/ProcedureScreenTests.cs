@@ -24,6 +24,30 @@ public sealed class ProcedureScreenTests
         return new Uri(link).AbsolutePath.Split('/').Single(s => s.Length > 0 && s.All(char.IsAsciiDigit));
     }
 
+    /// <summary>Pastes a procedure for a machine; its number.</summary>
+    private static string Paste(Browser b, ServerProcess server, string machine, string title, string text)
+    {
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={MachineOf(b, server, machine)}");
+        b.Find("[name=Title]").SendKeys(title);
+        b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", text);
+        b.Click(() => b.Find("form[enctype] button.go"));
+        b.Until(() => b.Has(".procedure-chart"), "no chart of it");
+        return new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
+    }
+
+    /// <summary>Opens a procedure in a job, with all said that must be said.</summary>
+    private static string OpenIn(Browser b, ServerProcess server, string complaint, string procedure)
+    {
+        var job = JobOf(b, server, complaint);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has("#order"), "no order");
+        Technician.MakeSafe(b);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/procedures/{procedure}");
+        return job;
+    }
+
     private static void Fits(Browser b) =>
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
 
@@ -38,24 +62,11 @@ public sealed class ProcedureScreenTests
     {
         using var server = new ServerProcess();
         using var b = new Browser(width, height, phone: width < 600);
-        b.Driver.Navigate().GoToUrl(server.Address);
-        b.As("Tamsin Reke");
-        var machine = MachineOf(b, server, "Pan roller PR-3");
-        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
-        b.Find("[name=Title]").SendKeys("roller does not crank");
-        b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", Pasted);
-        b.Click(() => b.Find("form[enctype] button.go"));
-        b.Until(() => b.Has(".procedure-chart"), "no chart of it");
+        var procedure = Paste(b, server, "Pan roller PR-3", "roller does not crank", Pasted);
         b.All(".steps-list > li").Count.ShouldBe(3);
         b.Find("#step-1").Text.ShouldContain("sound shows");
         Fits(b);
-        var procedure = new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
-
-        var job = JobOf(b, server, "engine does not crank");
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
-        b.Until(() => b.Has("#order"), "no order");
-        Technician.MakeSafe(b);
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/procedures/{procedure}");
+        var job = OpenIn(b, server, "engine does not crank", procedure);
         b.Find("#asked").Text.ShouldContain("K1 terminal 86");
         Fits(b);
         b.Find("#answer").SendKeys("blue");
@@ -102,21 +113,10 @@ public sealed class ProcedureScreenTests
     {
         using var server = new ServerProcess();
         using var b = new Browser(390, 844, phone: true);
-        b.Driver.Navigate().GoToUrl(server.Address);
-        b.As("Tamsin Reke");
-        var machine = MachineOf(b, server, "Pan roller PR-3");
-        b.Driver.Navigate().GoToUrl($"{server.Address}/procedures?machine={machine}");
-        b.Find("[name=Title]").SendKeys("start relay");
-        b.Driver.ExecuteScript("document.getElementById('procedure-text').value = arguments[0]", Pins);
-        b.Click(() => b.Find("form[enctype] button.go"));
-        b.Until(() => b.Has(".paper-pins"), "no pins on paper");
+        var procedure = Paste(b, server, "Pan roller PR-3", "start relay", Pins);
+        b.Has(".paper-pins").ShouldBeTrue("no pins on paper");
         Fits(b);
-        var procedure = new Uri(b.Driver.Url).AbsolutePath.Split('/').Last();
-        var job = JobOf(b, server, "engine does not crank");
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
-        b.Until(() => b.Has("#order"), "no order");
-        Technician.MakeSafe(b);
-        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/procedures/{procedure}");
+        var job = OpenIn(b, server, "engine does not crank", procedure);
         b.Find("[name='found[0]']").SendKeys("0,2");
         b.Click(() => b.All(".pin-ticks label")[2]);
         b.Click(".pins-form button.go");

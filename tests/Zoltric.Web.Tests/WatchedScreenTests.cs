@@ -254,7 +254,10 @@ public sealed class WatchedScreenTests
             () => b.All("#seen .keep-lines code").Any(c => c.Text.Contains($"drop {next} = ", StringComparison.Ordinal)),
             "no line of the next fuse"
         );
-        b.Says("#seen tbody tr:last-child td:nth-child(4)").ShouldContain("≈");
+        b.Until(
+            () => b.Says("#seen tbody tr:last-child td:nth-child(4)").Contains('≈', StringComparison.Ordinal),
+            "no amps beside the next fuse's millivolts"
+        );
         b.All("#seen .keep-lines code").ShouldContain(c => c.Text.Contains(": drop F11 = ", StringComparison.Ordinal));
         b.Click(() =>
             b.All("#seen .keep-lines form")

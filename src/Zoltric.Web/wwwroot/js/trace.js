@@ -131,30 +131,18 @@
   });
 
   // What another keeps in the job: who watches sees it at once, who has the job in hand is told, and the order under the thumb stays.
-  var live = null;
   function strip() { return document.getElementById("live"); }
   function show() {
     var s = strip();
-    if (s) htmx.ajax("GET", s.dataset.here, { target: "#trace", swap: "innerHTML" });
+    if (s && s.dataset.here) htmx.ajax("GET", s.dataset.here, { target: "#trace", swap: "innerHTML" });
   }
   function heard(mark) {
     var s = strip(), trace = document.getElementById("trace");
     if (!s || mark === s.dataset.mark || trace.getAttribute("aria-busy") === "true") return;
     if (s.dataset.watching === "true" && !(field() && field().value)) show(); else s.hidden = false;
   }
-  function listen() {
-    var s = strip();
-    if (!s || live || document.hidden || !window.EventSource) return;
-    live = new EventSource(s.dataset.live);
-    // One's own answer comes back by the page itself: it is given a moment.
-    live.addEventListener("mark", function (e) { setTimeout(function () { heard(e.data); }, 400); });
-  }
-  // A screen that nobody looks at holds no line open.
-  document.addEventListener("visibilitychange", function () {
-    if (document.hidden && live) { live.close(); live = null; } else listen();
-  });
+  document.addEventListener("zoltric:mark", function (e) { heard(e.detail); });
   document.addEventListener("click", function (e) { if (e.target.closest("[data-show-live]")) show(); });
-  document.addEventListener("DOMContentLoaded", listen);
 
   // 1 2 3 answer the probe; any letter or "/" goes to the reading line; Escape clears and leaves it.
   document.addEventListener("keydown", function (e) {
