@@ -308,9 +308,15 @@ public sealed class PlanMaker
         for (var i = 0; i < values.Count; i++)
         {
             double? below = i + 1 < values.Count ? Between(values[i].Value!.Value, values[i + 1].Value!.Value, dimension) : null;
-            yield return (Rule(from, below), values[i].Result!, values[i].Chance);
+            yield return (Rule(from, below), Within(values[i].Result!, from, below), values[i].Chance);
             from = below;
         }
+
+        // What lies between two others may be anywhere there.
+        ReadingResult Within(ReadingResult result, double? least, double? below) =>
+            result is ReadingResult.Number && least is { } low && below is { } high
+                ? new ReadingResult.Range(low, high, dimension)
+                : result;
 
         AnswerRule Rule(double? least, double? below) =>
             new()
