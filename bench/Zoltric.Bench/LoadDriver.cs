@@ -11,8 +11,8 @@ using Zoltric.Core.Tests.Solving;
 namespace Zoltric.Bench;
 
 /// <summary>
-/// Technicians who trace the demo's machines on a running server, each on a copy of a job, as their phones would: the page, its answers,
-/// a pause. Prints how long pages and readings took.
+/// Technicians who trace the demo's machines on a running server, each on a copy of a job, as their screens would: the page, its answers,
+/// a pause; with <c>phones</c> the next orders as well. Prints how long pages and readings took.
 /// </summary>
 internal static class LoadDriver
 {
@@ -28,13 +28,16 @@ internal static class LoadDriver
         var pause = double.Parse(Option("pause", "45"), CultureInfo.InvariantCulture);
         var seconds = double.Parse(Option("seconds", "180"), CultureInfo.InvariantCulture);
         var hostile = options.Contains("hostile");
+        var phones = options.Contains("phones");
         Console.WriteLine("technicians  pause   readings   p50    p95    most   pages  p50    p95    failed   memory");
         foreach (var many in Option("technicians", "1,10,25,50").Split(',').Select(int.Parse))
         {
             var took = new List<Took>();
             using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(seconds));
             var beside = hostile ? Hostile(server, stop.Token) : Task.CompletedTask;
-            await Task.WhenAll(Enumerable.Range(0, many).Select(i => Technician(server, i, pause, took, stop.Token)).Append(beside));
+            await Task.WhenAll(
+                Enumerable.Range(0, many).Select(i => Technician(server, i, pause, phones, took, stop.Token)).Append(beside)
+            );
             Print(many, pause, took, await Memory(server));
         }
     }
@@ -53,7 +56,7 @@ internal static class LoadDriver
         );
     }
 
-    private static async Task Technician(Uri server, int index, double pause, List<Took> took, CancellationToken stop)
+    private static async Task Technician(Uri server, int index, double pause, bool phones, List<Took> took, CancellationToken stop)
     {
         var random = new Random(1000 + index);
         var parser = new HtmlParser();
@@ -67,7 +70,8 @@ internal static class LoadDriver
             while (!stop.IsCancellationRequested)
             {
                 var page = await parser.ParseDocumentAsync(await Ask("page", () => http.GetAsync($"/jobs/{job}/trace", stop)), stop);
-                await Task.Delay(TimeSpan.FromSeconds(pause * (0.5 + random.NextDouble())), stop);
+                var orders = phones ? Ask("ahead", () => http.GetAsync($"/jobs/{job}/ahead", stop)) : Task.CompletedTask;
+                await Task.WhenAll(orders, Task.Delay(TimeSpan.FromSeconds(pause * (0.5 + random.NextDouble())), stop));
                 var forms = page.QuerySelectorAll<IHtmlFormElement>("form").ToList();
                 if (
                     Pick([

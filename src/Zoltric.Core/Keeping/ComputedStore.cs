@@ -1,8 +1,29 @@
 namespace Zoltric.Core.Keeping;
 
+/// <summary>Counts uses, so that what was used longest ago can be told. Safe for use by several requests at a time.</summary>
+internal static class Uses
+{
+    private static long _last;
+
+    public static long Next() => Interlocked.Increment(ref _last);
+}
+
+/// <summary>Something kept that can give back a part of what it holds, and makes it again when it is asked for.</summary>
+public interface IGivesBack
+{
+    /// <summary>When the part that it would give back was used last, by a count of uses; null where it has none.</summary>
+    long? OldestUse { get; }
+
+    /// <summary>Bytes of all parts that it could give back.</summary>
+    long PartBytes { get; }
+
+    /// <summary>Gives back the part that was used longest ago; the bytes that it held.</summary>
+    long DropOldest();
+}
+
 /// <summary>
 /// The one store of what is computed from sheets and can be computed again: machines with their runs, beliefs, findings. It has one budget
-/// in bytes. What was used longest ago goes first. Safe for use by several requests at a time.
+/// in bytes. What was used longest ago goes first, runs before what was concluded from them. Safe for use by several requests at a time.
 /// </summary>
 /// <remarks>
 /// Bytes are counted by what holds them, as numbers kept times their size; the runtime's own share comes on top. An entry may grow after it
@@ -13,6 +34,9 @@ public sealed class ComputedStore(long budgetBytes)
 {
     /// <summary>Budget where none is given, 768 MiB: the twelve demo machines at work.</summary>
     public const long DefaultBytes = 768L << 20;
+
+    /// <summary>One over the share of the budget that parts which can be given back keep at least; an estimate.</summary>
+    private const int ShareOfParts = 4;
 
     private sealed record Entry((string Sheet, string Key) Name, object Value, Func<long> Bytes);
 
@@ -51,6 +75,8 @@ public sealed class ComputedStore(long budgetBytes)
                 return Used(known).Value;
             Used(_entries[name] = _recent.AddFirst(new Entry(name, value, bytes)));
             var held = _recent.Sum(e => e.Bytes());
+            if (held > budgetBytes)
+                held = GiveBack(held);
             while (held > budgetBytes && _recent is { Count: > 1, Last: { } last })
             {
                 held -= last.Value.Bytes();
@@ -59,6 +85,26 @@ public sealed class ComputedStore(long budgetBytes)
             }
             return value;
         }
+    }
+
+    /// <summary>
+    /// Runs go before what was concluded from them, as a screen that is shown again needs only the latter, but for a quarter of the
+    /// budget. Bytes that are held afterwards.
+    /// </summary>
+    private long GiveBack(long held)
+    {
+        var givers = _recent.Select(e => e.Value).OfType<IGivesBack>().ToList();
+        var parts = givers.Sum(g => g.PartBytes);
+        while (
+            held > budgetBytes
+            && parts > budgetBytes / ShareOfParts
+            && givers.MinBy(g => g.OldestUse ?? long.MaxValue) is { OldestUse: not null } oldest
+        )
+        {
+            var given = oldest.DropOldest();
+            (held, parts) = (held - given, parts - given);
+        }
+        return held;
     }
 
     /// <summary>

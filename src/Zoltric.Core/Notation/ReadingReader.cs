@@ -129,13 +129,12 @@ public static class ReadingReader
     /// <summary><c>K1.86 0.1</c>, <c>K1.86 G1.+ 0.1V</c>: volts in the setup shown.</summary>
     private static Reading Short(Names names, Setup setup, Token<Token>[] left, Token<Token>[] right, int line, int length)
     {
-        var words = left.Select(Grammar.Place).ToList();
         var result = right;
-        if (result.Length == 0 && left.Length >= 2)
-        {
-            result = left[^1..];
-            words.RemoveAt(words.Count - 1);
-        }
+        // 12,4 is three tokens.
+        var figures = left.Length > 3 && left[^2].Kind == Token.Comma ? 3 : 1;
+        if (result.Length == 0 && left.Length > figures)
+            (left, result) = (left[..^figures], left[^figures..]);
+        var words = left.Select(Grammar.Place).ToList();
         if (words.Count is 0 or > 2)
             throw new NotationException(
                 new Problem(

@@ -52,6 +52,9 @@ public sealed class IsolationState
     /// <summary>Numbers of this person's locks that are on, whether or not that is all of them; null for none.</summary>
     public string? OwnLocks => _mine.Count == 0 ? null : Numbers(_mine);
 
+    /// <summary>How many locks of this person are on.</summary>
+    public int OwnLockCount => _mine.Values.Distinct().Count();
+
     /// <summary>The supply that this person has to lock next; null where each has its lock.</summary>
     public IsolatedSupply? NextSupply => _mine.ContainsKey("") ? null : Plan.Supplies.FirstOrDefault(s => !_mine.ContainsKey(s.Key));
 
@@ -276,7 +279,7 @@ public sealed class IsolationState
     public string Signature =>
         string.Create(
             CultureInfo.InvariantCulture,
-            $"{Who} {Stage} {IsProvedDead} {string.Join(',', Pending.Select(c => c.Key))} {string.Join(',', Locks)} "
+            $"{(IsLockedOut ? Who : "")} {Stage} {IsProvedDead} {string.Join(',', Pending.Select(c => c.Key))} {string.Join(',', Locks)} "
                 + $"{Live?.Check.Key} {Live?.Volts}"
         );
 
@@ -297,6 +300,8 @@ public sealed class IsolationState
                 IsolationStage.Locked => $"Locked: {Lock}, {Who}. Not proved dead yet.",
                 IsolationStage.TesterShown => $"Locked: {Lock}, {Who}. {Pending.Count} of {Plan.Sweep.Count} pairs still to be read.",
                 IsolationStage.ReadDead => $"Locked: {Lock}, {Who}. Every pair read dead; show the tester live again.",
+                _ when OwnLocks is { } on && NextSupply is { } next =>
+                    $"Locked: {on}, {Who}. Not locked yet, treat as live: {string.Join(" and ", next.Sources.Select(s => s.Spoken))}.",
                 _ => Locks.Count > 0 ? $"Locked by {string.Join(", ", Locks.Select(l => $"{l.Who} ({l.Number})"))}." : "Treat as live.",
             };
         }

@@ -110,10 +110,10 @@ internal sealed class KeptResponses(ResponseBound bound)
 internal sealed class ResponseBound
 {
     /// <summary>Numbers kept, 8 bytes each.</summary>
-    private const long MostNumbers = 20_000_000;
+    private const long MostNumbers = 4_000_000;
 
     /// <summary>The same of rows, which are not thrown away: no more are made.</summary>
-    private const long MostRowNumbers = 14_000_000;
+    private const long MostRowNumbers = 4_000_000;
 
     private readonly ConcurrentQueue<KeptResponses> _all = new();
     private long _numbers,

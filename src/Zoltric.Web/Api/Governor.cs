@@ -1,7 +1,9 @@
 using Microsoft.AspNetCore.Diagnostics;
+using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.RateLimiting;
 using Prometheus;
 using Zoltric.Core.Solving;
+using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Api;
 
@@ -17,6 +19,7 @@ internal static class Governor
     public static void UseGovernor(this WebApplication app)
     {
         var most = app.Configuration.GetValue<long?>("Zoltric:MostSteps") is { } set and > 0 ? set : WorkBudget.UsualSteps;
+        var ahead = app.Services.GetRequiredService<WorkAhead>();
         var clock = app.Services.GetRequiredService<TimeProvider>();
         long last = 0;
         var steps = Metrics.CreateGauge("zoltric_solver_steps", "Steps of the solver since the start.");
@@ -32,6 +35,8 @@ internal static class Governor
                     heavy && shared ? Math.Max(1, Environment.ProcessorCount - 1) : null,
                     heavy ? http.RequestAborted : CancellationToken.None
                 );
+                // What is worked ahead makes room for whoever asks now.
+                using var asking = http.GetEndpoint()?.Metadata.GetMetadata<PageActionDescriptor>() is null ? null : ahead.Asked();
                 try
                 {
                     await next(http);

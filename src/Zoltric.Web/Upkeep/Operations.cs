@@ -1,6 +1,7 @@
 using System.Globalization;
 using Prometheus;
 using Serilog;
+using Zoltric.Core.Keeping;
 using Zoltric.Store;
 
 namespace Zoltric.Web.Upkeep;
@@ -58,12 +59,15 @@ public static class Operations
             app.Services.GetRequiredService<TimeProvider>()
         );
         var bytes = Metrics.CreateGauge("zoltric_store_bytes", "Size of the database and its log.");
+        var computed = Metrics.CreateGauge("zoltric_computed_bytes", "What is kept of what was computed from sheets.");
+        var store = app.Services.GetRequiredService<ComputedStore>();
         var free = Metrics.CreateGauge("zoltric_disk_free_bytes", "Left on the disk of the database.");
         var ready = Metrics.CreateGauge("zoltric_ready", "1 where a reading could be kept.");
         var age = Metrics.CreateGauge("zoltric_backup_age_seconds", "Since the last backup; -1 where there is none.");
         Metrics.DefaultRegistry.AddBeforeCollectCallback(() =>
         {
             bytes.Set(database.Bytes);
+            computed.Set(store.HeldBytes);
             free.Set(database.FreeBytes);
             ready.Set(database.WhyNotReady() is null ? 1 : 0);
             age.Set(backups.All() is [var last, ..] ? (clock.GetUtcNow() - last.At).TotalSeconds : -1);

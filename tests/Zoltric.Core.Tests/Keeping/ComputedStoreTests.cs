@@ -37,4 +37,36 @@ public class ComputedStoreTests
         store.HeldBytes.ShouldBe(1000);
         store.ShelfOf("d").Keep(Shelf.Sheets, "another", () => 1).ShouldBe("sheet d");
     }
+
+    private sealed class Runs(params long[] parts) : IGivesBack
+    {
+        public List<long> Parts { get; } = [.. parts];
+        public long? OldestUse => Parts.Count > 0 ? 0 : null;
+        public long PartBytes => Parts.Sum();
+
+        public long DropOldest()
+        {
+            var part = Parts[0];
+            Parts.RemoveAt(0);
+            return part;
+        }
+    }
+
+    [Fact]
+    public void Runs_go_before_what_was_concluded_from_them_but_for_a_quarter_of_the_budget()
+    {
+        var store = new ComputedStore(100);
+        var (a, runs) = (store.ShelfOf("a"), new Runs(40, 20));
+        a.Keep("findings", "one", () => 30);
+        a.Keep(Shelf.Sheets, runs, () => runs.PartBytes);
+        a.Keep("more findings", "two", () => 15);
+        runs.Parts.ShouldBe([20]);
+        a.Find<string>("findings").ShouldBe("one");
+        a.Find<string>("more findings").ShouldBe("two");
+        // What is left of the runs is less than a quarter: now what was used longest ago goes.
+        a.Keep("third", "three", () => 40);
+        runs.Parts.ShouldBe([20]);
+        a.Find<string>("findings").ShouldBeNull();
+        a.Find<string>("more findings").ShouldBe("two");
+    }
 }

@@ -126,6 +126,9 @@ public class NotationTests
         ReadingReader.Read(c, "V K1.86 = 0.1V", null).Problems.Single().Message.ShouldContain("“ : ”");
         // What is looked at is so in any setup.
         ReadingReader.Read(c, "looks F1 = bad", null).Value!.ToString().ShouldBe(": looks F1 = bad");
+        // As many write it.
+        ReadingReader.Read(c, "K1.86 12,4", shown).Value!.ToString().ShouldBe("key=START : V K1.86 = 12.4V");
+        ReadingReader.Read(c, "K1.86 G1.+ 0,1V", shown).Value!.ToString().ShouldBe("key=START : V K1.86 G1.+ = 0.1V");
     }
 
     /// <summary>A family in other letters is the same; one that is not known is told, since it brings no cautions.</summary>

@@ -69,10 +69,12 @@ public class IsolationStateTests
         SafetyEvent Lock(string supply, string number) => new SafetyEvent.Locked(number, "Ann") { Supply = supply };
         var half = State(Lock("T1", "14"));
         (half.Stage, half.Lock, half.OwnLocks, half.NextSupply?.Key).ShouldBe((IsolationStage.Energised, null, "14", "T2"));
+        half.Say.ShouldStartWith("Locked: 14, Ann. Not locked yet, treat as live: ");
+        half.OwnLockCount.ShouldBe(1);
         half.IsLockedOut.ShouldBeTrue("nobody may work what one lock holds");
         State(Lock("T1", "14"), new SafetyEvent.TesterShownLive("230 V", "Ann")).TesterBefore.ShouldBeNull();
         var both = State(Lock("T1", "14"), Lock("T2", "15"));
-        (both.Stage, both.Lock, both.NextSupply).ShouldBe((IsolationStage.Locked, "14, 15", null));
+        (both.Stage, both.Lock, both.NextSupply, both.OwnLockCount).ShouldBe((IsolationStage.Locked, "14, 15", null, 2));
         State(Lock("T1", "14"), Lock("T2", "15"), new SafetyEvent.Unlocked("14, 15", "Ann")).OwnLocks.ShouldBeNull();
         // As it was recorded before supplies had locks of their own: one for all.
         State(Lock("", "14")).Stage.ShouldBe(IsolationStage.Locked);

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Keeping;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Hypotheses;
@@ -43,6 +44,9 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     private sealed class OfSetup(int suspects)
     {
+        /// <summary>Numbers that its runs hold, and when it was asked for last.</summary>
+        public long Numbers,
+            Used;
         public readonly OperatingPoint?[]?[] Grid = new OperatingPoint?[]?[suspects];
         public readonly Anchor[]?[] Anchors = new Anchor[]?[suspects];
         public readonly ConcurrentDictionary<(int Suspect, int Fine), OperatingPoint> Fine = new();
@@ -63,15 +67,37 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
 
     private readonly int _known = space.Within?.Suspects.Count ?? 0;
 
-    private OfSetup For(Setup setup) => _setups.GetOrAdd(setup, _ => new OfSetup(space.Suspects.Count));
-
-    /// <summary>Counts what is kept; what is over the bound is dropped as a whole.</summary>
-    private OperatingPoint Keep(OperatingPoint op)
+    private OfSetup For(Setup setup)
     {
-        if (Interlocked.Add(ref _kept, (long)(op.Nodes * _byNode) + ByItself) <= (within is null ? MostNumbers : MostNumbersOpened))
-            return op;
-        _setups.Clear();
-        Interlocked.Exchange(ref _kept, 0);
+        var of = _setups.GetOrAdd(setup, _ => new OfSetup(space.Suspects.Count));
+        of.Used = Uses.Next();
+        return of;
+    }
+
+    /// <summary>When the setup that was asked for longest ago was asked for; null where there is none.</summary>
+    public long? OldestUse => _setups.IsEmpty ? null : _setups.Min(s => s.Value.Used);
+
+    /// <summary>Drops the runs of the setup that was asked for longest ago; they are made again when they are asked for. Bytes that they
+    /// held.</summary>
+    public long DropOldest()
+    {
+        if (_setups.IsEmpty || !_setups.TryRemove(_setups.MinBy(s => s.Value.Used).Key, out var of))
+            return 0;
+        // What is still being run in it is no longer counted.
+        var numbers = Interlocked.Exchange(ref of.Numbers, long.MinValue / 2);
+        Interlocked.Add(ref _kept, -numbers);
+        return numbers * sizeof(double);
+    }
+
+    /// <summary>Counts what is kept; over the bound, the setup asked for longest ago is dropped.</summary>
+    private OperatingPoint Keep(OfSetup of, OperatingPoint op)
+    {
+        var numbers = (long)(op.Nodes * _byNode) + ByItself;
+        if (
+            Interlocked.Add(ref of.Numbers, numbers) > 0
+            && Interlocked.Add(ref _kept, numbers) > (within is null ? MostNumbers : MostNumbersOpened)
+        )
+            DropOldest();
         return op;
     }
 
@@ -94,7 +120,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         // Where it makes no difference one run stands for all.
         if (of.Anchors[suspect] is [var only, var last] && space.Points(suspect) > 2 && last.At - only.At > 1)
             return only.Run;
-        return row[point] = Keep(space.Machine.Run(setup, space.FaultsAt(suspect, point)));
+        return row[point] = Keep(of, space.Machine.Run(setup, space.FaultsAt(suspect, point)));
     }
 
     public OperatingPoint Fine(Setup setup, int suspect, int fine)
@@ -104,7 +130,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
         var of = For(setup);
         if (of.Fine.TryGetValue((suspect, fine), out var known))
             return known;
-        return of.Fine[(suspect, fine)] = Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueAt(suspect, fine))));
+        return of.Fine[(suspect, fine)] = Keep(of, space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueAt(suspect, fine))));
     }
 
     /// <summary>
@@ -224,7 +250,7 @@ internal sealed class FaultRuns(FaultSpace space, FaultRuns? within)
     {
         if (of.Between.TryGetValue((suspect, at), out var known))
             return known;
-        return of.Between[(suspect, at)] = Keep(space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, at))));
+        return of.Between[(suspect, at)] = Keep(of, space.Machine.Run(setup, space.Suspects[suspect].All(space.ValueOf(suspect, at))));
     }
 
     private Anchor[] Make(OfSetup of, Setup setup, int suspect)

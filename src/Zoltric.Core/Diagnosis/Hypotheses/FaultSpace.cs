@@ -13,7 +13,7 @@ namespace Zoltric.Core.Diagnosis.Hypotheses;
 /// Every single fault of a circuit with the values it may have, and what each test would show under each. Runs and predictions are
 /// kept, bounded; a space serves several requests at a time.
 /// </summary>
-public sealed class FaultSpace
+public sealed class FaultSpace : IGivesBack
 {
     /// <summary>Points laid between two neighbouring grid values when a reading is weighed.</summary>
     internal const int Fine = 16;
@@ -75,6 +75,15 @@ public sealed class FaultSpace
 
     /// <summary>Bytes that runs and predictions of this space hold; those of spaces opened within it are counted by themselves.</summary>
     public long HeldBytes => _runs.HeldBytes + (long)_curves.Count * (Suspects.Count - (Within?.Suspects.Count ?? 0)) * BytesByCurve;
+
+    /// <inheritdoc/>
+    public long? OldestUse => _runs.OldestUse;
+
+    /// <inheritdoc/>
+    public long PartBytes => _runs.HeldBytes;
+
+    /// <inheritdoc/>
+    public long DropOldest() => _runs.DropOldest();
 
     /// <summary>What was kept of this space under that key; null where nothing is, or no longer.</summary>
     internal T? Find<T>(string key)
