@@ -84,6 +84,8 @@ builder.Services.AddSingleton(
 );
 builder.Services.AddSingleton<SheetLibrary>();
 builder.Services.AddHostedService<FirstReading>();
+builder.Services.AddSingleton<WorkAhead>();
+builder.Services.AddHostedService(s => s.GetRequiredService<WorkAhead>());
 builder.Services.AddSingleton<MetersInUse>();
 builder.Services.AddSingleton<MeterSessions>();
 builder.Services.AddSingleton<WatchSessions>();

@@ -1,5 +1,8 @@
 using System.Globalization;
+using Dapper;
+using Microsoft.Data.Sqlite;
 using OpenQA.Selenium;
+using Zoltric.Core.Notation;
 
 namespace Zoltric.Web.Tests;
 
@@ -61,6 +64,56 @@ public sealed class OneHandTests
         b.Click(".would-tell [data-repeat]");
         b.Find("#text").GetAttribute("value").ShouldBe("key=RUN brush=ON : V S3.2 = ");
         b.Find("#problem").Displayed.ShouldBeFalse();
+        b.NothingOnTheConsole();
+    }
+
+    /// <summary>Where a picture of the place is kept it stands small beside the order, and fills the screen at a tap until the
+    /// next.</summary>
+    [Fact]
+    public void A_picture_of_the_place_stands_beside_the_order_and_grows_at_a_tap()
+    {
+        using var server = new ServerProcess();
+        using var b = OpenJob(server, "engine does not crank");
+        b.Has(".place-picture").ShouldBeFalse();
+        using (var c = new SqliteConnection($"Data Source={server.Data}"))
+        {
+            // One pixel, and every place of the machine has it.
+            var pixel = Convert.FromBase64String(
+                "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
+            );
+            var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"));
+            foreach (
+                var place in SheetReader.Read(sheet).Value!.Parts.Select(p => p.Place).OfType<string>().Distinct().Append("face of X5")
+            )
+                c.Execute(
+                    "INSERT INTO place_picture (machine_id, place, type, data, author, at) "
+                        + "SELECT machine_id, @place, 'image/png', @pixel, 'x', '2026-01-01' "
+                        + "FROM job WHERE complaint LIKE '%crank%' LIMIT 1",
+                    new { place, pixel }
+                );
+        }
+        for (var i = 0; i < 12 && !b.Has(".place-picture"); i++)
+        {
+            var order = b.Has("#order") ? b.Find("#order").GetAttribute("data-line") : "";
+            b.Click("[data-answer='1']");
+            b.Until(() => !b.Has("#order") || b.Find("#order").GetAttribute("data-line") != order, "no next order");
+            Technician.MakeSafe(b);
+        }
+        double Wide() =>
+            Convert.ToDouble(Run(b, "return document.querySelector('.place-picture img').getBoundingClientRect().width"), null);
+        b.Until(() => b.Has(".place-picture img"), "no picture beside any order");
+        Wide().ShouldBe(60);
+        Convert.ToDouble(Run(b, "return document.querySelector('.place-picture img').naturalWidth"), null).ShouldBe(1);
+        Convert
+            .ToDouble(
+                Run(b, "return Math.max(...[...document.querySelectorAll('.answer')].map(a => a.getBoundingClientRect().bottom))"),
+                null
+            )
+            .ShouldBeLessThanOrEqualTo(844);
+        b.Click(".place-picture summary");
+        Wide().ShouldBe(390);
+        b.Click(".place-picture img");
+        Wide().ShouldBe(60);
         b.NothingOnTheConsole();
     }
 

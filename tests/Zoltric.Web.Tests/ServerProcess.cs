@@ -24,6 +24,9 @@ public sealed class ServerProcess : IDisposable
     /// <summary>An empty one with options of its own.</summary>
     public static ServerProcess With(params string[] options) => new(false, more: options);
 
+    /// <summary>The demo, with options.</summary>
+    public static ServerProcess DemoWith(params string[] options) => new(true, more: options);
+
     /// <summary>A server on a copy of that database.</summary>
     public static ServerProcess On(string database) => new(false, database);
 
@@ -90,6 +93,9 @@ public sealed class ServerProcess : IDisposable
                 _data,
                 "--Zoltric:Demo",
                 _demo ? Path.Combine(Root, "scenario") : "",
+                // Off but where it is looked at: many servers share few cores here.
+                "--Zoltric:Ahead",
+                "false",
                 "--Logging:LogLevel:Default",
                 "Warning",
                 .. _more,

@@ -25,15 +25,13 @@ public sealed record JobView(
     IntakeRow? Told
 )
 {
-    private IReadOnlyList<MarkedLane>? _lanes;
-
     public Circuit Circuit => Sheet.Circuit;
     private IReadOnlyList<FeedDraw>? _feeds;
 
     /// <summary>Feed by feed, where it is drawn; none where the complaint is not of a draw.</summary>
     public IReadOnlyList<FeedDraw> Feeds => _feeds ??= FeedDraw.Of(Findings);
 
-    public IReadOnlyList<MarkedLane> Lanes => _lanes ??= LaneMarks.Mark(Sheet.Space, Findings);
+    public IReadOnlyList<MarkedLane> Lanes => Sheet.Lanes(Findings);
     public Advice? Next => Findings.Next.Count > 0 ? Findings.Next[0] : null;
     public bool Closed => Job.ClosedAt is not null;
 
@@ -260,20 +258,8 @@ public sealed class JobDesk(
             );
         if (Refused(view, reading, author) is { } refusal && !(done && refusal.MayBeKept))
             return new Added(view, refusal);
-        if (view.SafetyFor(author).Unsaid(reading.Test) is [var first, ..])
-            return Refuse(
-                new Problem(
-                    Severity.Error,
-                    1,
-                    1,
-                    $"Before this test: {first.Say}",
-                    reading.Test.ToString(),
-                    null,
-                    first.Id == MakeSafe.LockedId
-                        ? "record the lock and prove it dead under “Safe”"
-                        : "say that it is understood and done, above the order or under “Safe”"
-                )
-            );
+        if (Unsaid(view, reading, author) is { } unsaid)
+            return new Added(view, unsaid);
         var minutes = new JobMinutes(view.Circuit, view.Readings).Minutes(reading.Test);
         // On the disk before anything is computed from it.
         if (await jobs.AddLine(view.Job.Id, "trace", reading.ToString(), author, minutes, token, taken, given) is not { } row)
@@ -286,6 +272,34 @@ public sealed class JobDesk(
         return new Added(after, null);
 
         Added Refuse(Problem why) => new(view, new Refusal(why));
+    }
+
+    /// <summary>What has to be said, locked or proved dead before a reading is made; null where nothing has.</summary>
+    private static Refusal? Unsaid(JobView view, Reading reading, string author) =>
+        view.SafetyFor(author).Unsaid(reading.Test) is not [var first, ..]
+            ? null
+            : new Refusal(
+                new Problem(
+                    Severity.Error,
+                    1,
+                    1,
+                    $"Before this test: {first.Say}",
+                    reading.Test.ToString(),
+                    null,
+                    first.Id == MakeSafe.LockedId
+                        ? "record the lock and prove it dead under “Safe”"
+                        : "say that it is understood and done, above the order or under “Safe”"
+                )
+            );
+
+    /// <summary>Why a line would not be kept; null where it would.</summary>
+    public static Refusal? WhyNot(JobView view, string line, string author)
+    {
+        ArgumentNullException.ThrowIfNull(view);
+        var parsed = ReadingReader.Read(view.Circuit, line, view.InHand);
+        return parsed.Value is not { } reading
+            ? new Refusal(parsed.Problems[0])
+            : Refused(view, reading, author) ?? Unsaid(view, reading, author);
     }
 
     /// <summary>What a probe would tell that has not been made: its likely answers, and what each would leave.</summary>
@@ -302,13 +316,14 @@ public sealed class JobDesk(
     public const long Imagined = long.MaxValue;
 
     /// <summary>The job as it would stand with one more line, of which nothing is kept; null where the line would be refused.</summary>
-    public static JobView? Imagine(JobView view, string line, string author)
+    /// <param name="said">True where what has to be said before it counts as said.</param>
+    public static JobView? Imagine(JobView view, string line, string author, bool said = false)
     {
         ArgumentNullException.ThrowIfNull(view);
         if (
             ReadingReader.Read(view.Circuit, line, view.InHand).Value is not { Result: not null } reading
             || Refused(view, reading, author) is not null
-            || view.SafetyFor(author).Unsaid(reading.Test).Any()
+            || !said && Unsaid(view, reading, author) is not null
         )
             return null;
         var row = new LineRow

@@ -207,6 +207,9 @@ public sealed record QuickAnswer(string Label, string Under, string? Line, strin
 
 public static class QuickAnswers
 {
+    /// <summary>The same as reading lines, without those that ask for a typed value.</summary>
+    public static IEnumerable<string> Lines(Circuit circuit, Advice a) => For(circuit, a).Select(q => q.Line).OfType<string>();
+
     /// <summary>The answers a test has, of equal weight: good, dead and between for a number, each word for the rest.</summary>
     public static IReadOnlyList<QuickAnswer> For(Circuit circuit, Advice a)
     {

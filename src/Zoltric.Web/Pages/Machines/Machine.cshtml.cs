@@ -1,8 +1,10 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Store;
 using Zoltric.Web.Import;
+using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Pages.Machines;
@@ -71,6 +73,9 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
                     .Select(g => (g.Key, (IReadOnlyList<Part>)[.. g], g.Max(p => p.ReachMinutes)))
                     .OrderBy(p => p.Item3)
                     .ThenBy(p => p.Key),
+                .. sheet
+                    .Circuit.Parts.Where(p => p.Kind is PinRow { ComesApart: true })
+                    .Select(p => (PlacePictures.FaceOf(p), (IReadOnlyList<Part>)[p], p.ReachMinutes)),
             ];
         }
         Pictures = await places.Places(id);

@@ -53,8 +53,13 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
         var me = Author.Name(HttpContext);
         if (JobDesk.MayWrite(View, me, Author.IsProved(HttpContext)) is { } may)
             return Said(may.Problem.Message);
-        foreach (var (pin, shown) in step.Pins.Zip(Found))
-            if (IsValue(shown) && await KeepReading(pin.Reading, shown, me) is { } refused)
+        // All or none: a card that is sent again must not keep a pin twice.
+        var values = step.Pins.Zip(Found).Where(p => IsValue(p.Second)).ToList();
+        foreach (var (pin, shown) in values)
+            if (Line(pin.Reading, shown) is { } line && JobDesk.WhyNot(View, line, me) is { } refusal)
+                return Said($"{pin.Name}: {NotKept(refusal)}");
+        foreach (var (pin, shown) in values)
+            if (await KeepReading(pin.Reading, shown, me) is { } refused)
                 return Said($"{pin.Name}: {refused}");
         return await Keep(step, answer, after, me);
     }
@@ -64,18 +69,23 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
     /// <summary>What was typed or ticked of each pin, kept while an answer is not taken.</summary>
     public IReadOnlyList<string> Found { get; private set; } = [];
 
+    /// <summary>A reading of the sheet with what it showed, as a line; null where the step is none of the sheet's.</summary>
+    private string? Line(string reading, string shown) =>
+        reading.Length > 0 && Core.Notation.ReadingReader.Read(View.Circuit, reading).Value is { } read
+            ? $"{reading} = {Core.Figures.FigureReader.Result(read.Test.Probe.Dimension, shown)}"
+            : null;
+
+    /// <summary>What may not be measured is not answered either: the rules are those of the trace.</summary>
+    private string NotKept(Refusal refusal)
+    {
+        Unsafe = true;
+        return $"Not kept: {refusal.Problem.Message}";
+    }
+
     /// <summary>Keeps a reading of the sheet with what it showed.</summary>
     /// <returns>Why it is not kept; null where it is, or where there is nothing to keep.</returns>
-    private async Task<string?> KeepReading(string line, string shown, string me)
-    {
-        if (line.Length == 0 || Core.Notation.ReadingReader.Read(View.Circuit, line).Value is not { } reading)
-            return null;
-        var result = Core.Figures.FigureReader.Result(reading.Test.Probe.Dimension, shown);
-        var (_, refusal) = await desk.Add(View, $"{line} = {result}", me);
-        // What may not be measured is not answered either: the rules are those of the trace.
-        Unsafe = refusal is not null;
-        return refusal is null ? null : $"Not kept: {refusal.Problem.Message}";
-    }
+    private async Task<string?> KeepReading(string reading, string shown, string me) =>
+        Line(reading, shown) is { } line && (await desk.Add(View, line, me)).Refusal is { } refusal ? NotKept(refusal) : null;
 
     /// <param name="after">Answers that stood on the page: a second tap finds one more and is dropped.</param>
     public async Task<IActionResult> OnPostAnswerAsync(string? answer, int after)

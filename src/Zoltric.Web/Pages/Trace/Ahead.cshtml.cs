@@ -24,7 +24,7 @@ public sealed record AheadAnswer(string Line, AheadOrder? Then);
 
 /// <summary>The next orders of a job, worked out before their answers are given. Nothing of it is kept.</summary>
 [EnableRateLimiting(HeavyWork.Policy)]
-public sealed class AheadModel(JobDesk desk, JobStore jobs, PartialRenderer renderer) : PageModel
+public sealed class AheadModel(JobDesk desk, JobStore jobs, PlaceStore places, WorkAhead ahead, PartialRenderer renderer) : PageModel
 {
     /// <summary>Answers given one after the other that are worked out: with the order on the screen, three orders.</summary>
     private const int Deep = 2;
@@ -33,11 +33,12 @@ public sealed class AheadModel(JobDesk desk, JobStore jobs, PartialRenderer rend
     {
         if (await desk.Load(id) is not { } view)
             return NotFound();
-        var page = new IndexModel(desk, jobs)
+        var page = new IndexModel(desk, jobs, places, ahead)
         {
             Id = id,
             PageContext = PageContext,
             Url = Url,
+            Pictures = await places.Places(view.Job.MachineId),
         };
         return new JsonResult(new { Mark = await jobs.Mark(id) ?? "", Answers = await Answers(page, view, Deep) });
     }
@@ -47,7 +48,7 @@ public sealed class AheadModel(JobDesk desk, JobStore jobs, PartialRenderer rend
         var answers = new List<AheadAnswer>();
         if (deep == 0 || view.Next is not { } next || !WaitingReadings.MayWait(view, page.Me))
             return answers;
-        foreach (var line in QuickAnswers.For(view.Circuit, next).Select(a => a.Line).OfType<string>())
+        foreach (var line in QuickAnswers.Lines(view.Circuit, next))
         {
             // Who has gone on meanwhile needs none of it.
             HttpContext.RequestAborted.ThrowIfCancellationRequested();

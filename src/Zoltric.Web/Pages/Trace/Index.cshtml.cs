@@ -10,7 +10,7 @@ using Zoltric.Web.Jobs;
 
 namespace Zoltric.Web.Pages.Trace;
 
-public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
+public sealed class IndexModel(JobDesk desk, JobStore jobs, PlaceStore places, WorkAhead ahead) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public long Id { get; set; }
@@ -68,13 +68,17 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
 
     /// <summary>The model of a view that is not that of the record, for its parts.</summary>
     internal IndexModel Of(JobView view) =>
-        new(desk, jobs)
+        new(desk, jobs, places, ahead)
         {
             Id = Id,
             PageContext = PageContext,
             Url = Url,
             View = view,
+            Pictures = Pictures,
         };
+
+    /// <summary>Names of the pictures that are kept of the machine.</summary>
+    public IReadOnlyList<string> Pictures { get; internal set; } = [];
 
     public string Text { get; private set; } = "";
     public Problem? Problem { get; private set; }
@@ -207,7 +211,10 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs) : PageModel
     private async Task<IActionResult> Shown(JobView view)
     {
         View = view;
+        if (!view.Closed)
+            ahead.Soon(Id, Me);
         Mark = await jobs.Mark(Id) ?? "";
+        Pictures = await places.Places(view.Job.MachineId);
         Newer = await desk.Newer(view);
         Shared = SeenFunctions.Shared(view);
         if (Request.IsHtmx())

@@ -8,7 +8,7 @@
     var s = strip();
     if (!s || leaving || mark === s.dataset.mark) return;
     // The trace puts what is new in the place of what stood.
-    if (!s.dataset.page) { document.dispatchEvent(new CustomEvent("zoltric:mark", { detail: mark })); return; }
+    if (!s.dataset.page) { document.dispatchEvent(new CustomEvent("zoltric:mark")); return; }
     // Nothing moves under a hand that works here.
     if (touched) s.hidden = false; else show();
   }

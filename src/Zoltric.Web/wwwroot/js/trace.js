@@ -136,12 +136,12 @@
     var s = strip();
     if (s && s.dataset.here) htmx.ajax("GET", s.dataset.here, { target: "#trace", swap: "innerHTML" });
   }
-  function heard(mark) {
+  function heard() {
     var s = strip(), trace = document.getElementById("trace");
-    if (!s || mark === s.dataset.mark || trace.getAttribute("aria-busy") === "true") return;
+    if (trace.getAttribute("aria-busy") === "true") return;
     if (s.dataset.watching === "true" && !(field() && field().value)) show(); else s.hidden = false;
   }
-  document.addEventListener("zoltric:mark", function (e) { heard(e.detail); });
+  document.addEventListener("zoltric:mark", heard);
   document.addEventListener("click", function (e) { if (e.target.closest("[data-show-live]")) show(); });
 
   // 1 2 3 answer the probe; any letter or "/" goes to the reading line; Escape clears and leaves it.

@@ -1,0 +1,55 @@
+using System.Globalization;
+
+namespace Zoltric.Web.Tests;
+
+/// <summary>While a technician measures, the server weighs what each answer would lead to.</summary>
+public sealed class WorkAheadTests
+{
+    private static double Figure(ServerProcess server, string name) =>
+        double.Parse(
+            server
+                .Client.GetStringAsync("/metrics")
+                .Result.Split('\n')
+                .First(l => l.StartsWith($"{name} ", StringComparison.Ordinal))
+                .Split(' ')[1],
+            CultureInfo.InvariantCulture
+        );
+
+    /// <summary>Solver steps of the answers to a job's first orders, given when nothing is worked ahead any more.</summary>
+    private static double StepsOfAnswers(bool ahead, int answers)
+    {
+        using var server = ServerProcess.DemoWith("--Zoltric:Ahead", ahead ? "true" : "false");
+        using var b = new Browser(1280, 800);
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/6/trace");
+        b.As("Tamsin Reke");
+        Technician.MakeSafe(b);
+        var steps = 0.0;
+        for (var i = 0; i < answers; i++)
+        {
+            if (ahead)
+                b.Until(() => Idle(server), "it works ahead without end");
+            var before = Figure(server, "zoltric_solver_steps");
+            var order = b.Find("#order").GetAttribute("data-line");
+            b.Click("[data-answer='1']");
+            b.Until(() => b.Find("#order").GetAttribute("data-line") != order, "no next order");
+            steps += Figure(server, "zoltric_solver_steps") - before;
+        }
+        (Figure(server, "zoltric_worked_ahead") > 0).ShouldBe(ahead);
+        return steps;
+    }
+
+    private static bool Idle(ServerProcess server)
+    {
+        var before = Figure(server, "zoltric_worked_ahead");
+        Thread.Sleep(1500);
+        return before > 0 && Figure(server, "zoltric_worked_ahead") == before;
+    }
+
+    [Fact]
+    public void An_answer_finds_weighed_what_it_leads_to()
+    {
+        var (with, without) = (StepsOfAnswers(true, 2), StepsOfAnswers(false, 2));
+        without.ShouldBeGreaterThan(500);
+        with.ShouldBeLessThan(without / 10);
+    }
+}
