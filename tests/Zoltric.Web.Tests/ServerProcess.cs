@@ -53,11 +53,25 @@ public sealed class ServerProcess : IDisposable
         Start();
     }
 
+    private static int _lastPort = 20_000 + Environment.ProcessId % 8_000;
+
+    /// <summary>
+    /// A port nobody listens on, each given once, below those the system hands out to callers (32768 on by default):
+    /// one of theirs can be taken by a browser's connection before the server that is to listen there has begun.
+    /// </summary>
     private static int FreePort()
     {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
+        while (true)
+        {
+            var port = Interlocked.Increment(ref _lastPort);
+            using var listener = new TcpListener(IPAddress.Loopback, port);
+            try
+            {
+                listener.Start();
+                return port;
+            }
+            catch (SocketException) { }
+        }
     }
 
     /// <summary>Where it speaks https; 0 where it does not.</summary>
