@@ -141,6 +141,8 @@ public static class ExerciseReview
             return null;
         var readings = new List<Reading> { complaint };
         double minutes = 0;
+        var fuses = new BlownFuses(run.Machine);
+        fuses.Run(complaint.Test.Setup, run.Hidden);
         while (true)
         {
             var findings = Diagnostician.Diagnose(space, readings, new DiagnosisOptions { Strategy = strategy });
@@ -152,7 +154,7 @@ public static class ExerciseReview
                     findings is { Solved: true, NotAsDrawn: false } && Names(findings.Suspects[0], run)
                 );
             minutes += new JobMinutes(space.Circuit, readings).Minutes(next.Test);
-            var shown = Meter.Read(run.Machine, next.Test, run.Hidden);
+            var shown = fuses.Read(next.Test, run.Hidden);
             var line = ExerciseRun.Line(next.Test, shown);
             if (shown.Refused || ReadingReader.Read(space.Circuit, line).Value is not { } reading)
                 return new PlayedSchool(strategy, minutes, readings.Count - 1, false);

@@ -71,6 +71,7 @@ public sealed partial class ExerciseRun
     private readonly List<ExerciseAct> _acts = [];
     private readonly List<Reading> _readings = [];
     private readonly HashSet<Fault> _left;
+    private readonly BlownFuses _fuses;
     private bool _said;
 
     private ExerciseRun(Exercise exercise, FaultSpace space)
@@ -79,9 +80,13 @@ public sealed partial class ExerciseRun
         Machine = exercise.Undrawn?.In(space.Circuit).Value is { } built ? new Machine(built) : space.Machine;
         Hidden = [.. exercise.Faults.SelectMany(f => FaultReader.Read(Machine.Circuit, f).Value ?? [])];
         _left = [.. Hidden];
+        _fuses = new BlownFuses(Machine);
         Complaint = ComplaintOf(exercise, space.Circuit);
-        if (Complaint is { } c)
-            _readings.Add(c);
+        if (Complaint is not { } c)
+            return;
+        _readings.Add(c);
+        // Somebody has tried it before: what that blew is blown.
+        _fuses.Run(c.Test.Setup, [.. _left]);
     }
 
     public Exercise Exercise { get; }
@@ -207,7 +212,7 @@ public sealed partial class ExerciseRun
         foreach (var check in sweep)
         {
             var test = new Test(off, new Probe.Volts(check.P, check.Q, check.Function));
-            var shown = Meter.Read(Machine, test, [.. _left]);
+            var shown = _fuses.Read(test, [.. _left]);
             if (ReadingReader.Read(circuit, Line(test, shown)).Value is { } reading)
                 _readings.Add(reading);
             if (!SafetyLimits.IsDead(shown.Value ?? 0))
@@ -291,6 +296,7 @@ public sealed partial class ExerciseRun
             return Refused(text, $"{NotationTokenizer.Clip(unit)} is not on the sheet.");
         var mended = _left.Where(f => IsAt(f, unit)).ToList();
         _left.ExceptWith(mended);
+        var renewed = _fuses.Renew(unit);
         var reading = ReadingReader.Read(circuit, $": {(replace ? "replaced" : "repaired")} {unit}").Value;
         if (reading is not null)
             _readings.Add(reading);
@@ -305,7 +311,7 @@ public sealed partial class ExerciseRun
             replace ? PartPrices.Price(part!) : 0
         )
         {
-            Mended = mended.Count > 0,
+            Mended = mended.Count > 0 || renewed,
         };
     }
 
@@ -344,7 +350,8 @@ public sealed partial class ExerciseRun
         var open = Hidden.Where(_left.Contains).ToList();
         var said = nothing ? [] : named;
         Right =
-            open.TrueForAll(f => Array.Exists(said, n => IsFoundAt(f, n))) && Array.TrueForAll(said, n => Hidden.Any(f => IsFoundAt(f, n)));
+            open.TrueForAll(f => Array.Exists(said, n => IsFoundAt(f, n)))
+            && Array.TrueForAll(said, n => _fuses.Tags.Contains(n, StringComparer.OrdinalIgnoreCase) || Hidden.Any(f => IsFoundAt(f, n)));
         return new ExerciseAct(text, ActKind.Finding, Right ? "That is it." : "That is not it.", 0, 0);
     }
 
@@ -400,7 +407,7 @@ public sealed partial class ExerciseRun
         if (!_said && MakeSafe.Needed(circuit, test).FirstOrDefault(i => i.Id != MakeSafe.LockedId) is { } first)
             return Refused(text, $"Before this: {first.Say} Say “safe” when that is understood and done.");
         var acting = _left.Where(_ => !Exercise.ComesAndGoes || test.Setup.Moved.Contains(Exercise.Moved)).ToList();
-        var shown = Meter.Read(Machine, test, acting);
+        var shown = _fuses.Read(test, acting);
         if (shown.Refused)
             return test.Probe.SendsCurrent ? new ExerciseAct(text, ActKind.Unsafe, shown.Text, 0, 0) : Refused(text, shown.Text);
         var minutes = new JobMinutes(circuit, _readings).Minutes(test);

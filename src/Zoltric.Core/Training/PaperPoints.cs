@@ -14,6 +14,9 @@ public static class PaperPoints
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(run);
         ArgumentNullException.ThrowIfNull(setup);
+        var fuses = new BlownFuses(run.Machine);
+        if (run.Complaint is { } complaint)
+            fuses.Run(complaint.Test.Setup, run.Hidden);
         var nets = Nets.Of(circuit);
         var wired = circuit.Wires.SelectMany(w => new[] { w.From, w.To }).ToHashSet();
         foreach (var part in circuit.Parts.Where(p => !p.Model.IsPoint))
@@ -23,7 +26,7 @@ public static class PaperPoints
             if (!wired.Contains(at))
                 continue;
             var test = new Test(setup, new Probe.Volts(at, nets.CommonOf(at), nets.FunctionAt(at)));
-            yield return ($"{at}", Meter.Read(run.Machine, test, run.Hidden).Text, Meter.Read(run.Machine, test).Text);
+            yield return ($"{at}", fuses.Read(test, run.Hidden).Text, Meter.Read(run.Machine, test).Text);
         }
     }
 }

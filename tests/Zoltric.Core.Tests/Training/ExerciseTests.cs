@@ -65,6 +65,37 @@ public class ExerciseTests(ITestOutputHelper output)
         ExerciseBill.Of(run).InVain.ShouldBeEmpty();
     }
 
+    /// <summary>
+    /// What blew a fuse when the complaint was tried has blown it for good: no volts behind it at rest either, a new one goes the same way
+    /// until its cause is mended, and both may be named.
+    /// </summary>
+    [Fact]
+    public void A_fuse_stays_blown_until_its_cause_is_mended()
+    {
+        var run = Start(new Exercise("it pumps no more", "BP-2", "pump starts", "dead", ["M1 seized"]));
+        run.Do("safe");
+        // From the sheet: F2 lies before the contactor, live with nothing pressed.
+        run.Do(": V F2.1")!.Shown.ShouldStartWith("24");
+        run.Do(": V F2.2")!.Shown.ShouldStartWith("0");
+        run.Do("replace F2")!.Mended.ShouldBeTrue();
+        run.Do(": V F2.2")!.Shown.ShouldStartWith("24");
+        run.Do("start=PRESSED : sees \"pump starts\"")!.Shown.ShouldBe("dead");
+        run.Do(": V F2.2")!.Shown.ShouldStartWith("0", Case.Sensitive, "the new one has gone too");
+        run.Do("found M1, F2");
+        run.Right.ShouldBeTrue();
+    }
+
+    /// <summary>A swap is an act: with the dead relay's coil in the other socket the fault goes along.</summary>
+    [Fact]
+    public void Two_relays_are_swapped_and_the_fault_moves()
+    {
+        var run = Start(new Exercise("no horn", "PH-1", "engine cranks", "dead", ["K1 coil-open"]));
+        run.Do("safe");
+        var setup = run.Complaint!.Test.Setup;
+        run.Do($"{setup} : hears K1")!.Shown.ShouldBe("silent");
+        run.Do($"swap K1 K2, {setup} : hears K1")!.Shown.ShouldBe("clicks");
+    }
+
     /// <summary>The learner reads on the machine as it is built, and names or mends the wire in which the drawing has nothing.</summary>
     [Fact]
     public void A_part_that_nobody_drew_is_met_in_its_wire()

@@ -1,0 +1,40 @@
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>
+/// What a machine with faults keeps of how it was run: a fuse that something has blown stays blown in every later setting, until a new one
+/// is put in. (A setting settled by itself knows nothing of the one before.)
+/// </summary>
+public sealed class BlownFuses(Machine machine)
+{
+    private readonly Dictionary<string, Fault> _blown = new(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>Tags of those that are blown.</summary>
+    public IReadOnlyCollection<string> Tags => _blown.Keys;
+
+    /// <summary>These faults, and a blown fuse for each that has gone.</summary>
+    public IReadOnlyList<Fault> With(IReadOnlyList<Fault> faults) => _blown.Count == 0 ? faults : [.. faults, .. _blown.Values];
+
+    /// <summary>Runs the machine with these faults, and remembers what blows.</summary>
+    public OperatingPoint Run(Setup setup, IReadOnlyList<Fault> faults)
+    {
+        var run = machine.Run(setup, With(faults));
+        foreach (var (tag, _) in run.Blown)
+            if (machine.Circuit.FindPart(tag) is { Kind: Circuits.Kinds.Fuse } fuse)
+                _blown.TryAdd(fuse.Tag, new Fault(fuse.Tag, "blown"));
+        return run;
+    }
+
+    /// <summary>A reading on the machine as it was left, which may blow something itself.</summary>
+    public MeterReading Read(Test test, IReadOnlyList<Fault> faults)
+    {
+        ArgumentNullException.ThrowIfNull(test);
+        var run = Run(test.Setup, faults);
+        return test.Probe.Loads ? Meter.Read(machine, test, With(faults)) : Meter.Read(run, test);
+    }
+
+    /// <summary>A new one is put in; false where none had blown there.</summary>
+    public bool Renew(string tag) => _blown.Remove(tag);
+}
