@@ -9,6 +9,9 @@ switch (args)
     case ["stranger", .. var sheets]:
         StrangersLeague.Run(sheets);
         break;
+    case ["plans", .. var sheets]:
+        Plans.Run(sheets);
+        break;
     case ["optimum", .. var sheets]:
         AgainstOptimum.Run(sheets);
         break;
@@ -43,7 +46,7 @@ switch (args)
         Console.WriteLine(
             """
             usage: dotnet run -c Release --project bench/Zoltric.Bench -- COMMAND
-              league|stranger|optimum|advice SHEET…
+              league|stranger|optimum|advice|plans SHEET…
               solver|large [60 300 1200]
               load http://127.0.0.1:5210 [technicians=1,10,25,50] [pause=45] [seconds=180] [hostile]   of a server with the demo
               closed scenario/sheets > scenario/closed.json

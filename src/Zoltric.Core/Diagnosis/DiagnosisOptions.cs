@@ -21,6 +21,9 @@ public sealed record DiagnosisOptions
     /// <summary>How many tests to name beside the first.</summary>
     public int Alternatives { get; init; } = 3;
 
+    /// <summary>True for the answers of what is advised, parted by what they tell.</summary>
+    public bool Parted { get; init; }
+
     /// <summary>False leaves verdicts out, for loops that only follow the advice.</summary>
     public bool Verdicts { get; init; } = true;
 }

@@ -353,7 +353,10 @@ public static class Diagnostician
                 expected,
                 costs.Places(test).Select(p => p.Place).Distinct().ToList(),
                 Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
-            );
+            )
+            {
+                Answers = options.Parted ? PartedAnswers.Of(gain, test, space.Sites, circuit.NominalVolts) : [],
+            };
         }
     }
 
@@ -501,7 +504,10 @@ public static class Diagnostician
                 expected,
                 costs.Places(test).Select(p => p.Place).Distinct().ToList(),
                 Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
-            );
+            )
+            {
+                Answers = options.Parted ? PartedAnswers.Of(gain, test, space.Sites, circuit.NominalVolts) : [],
+            };
         }
 
         // With both tips on it nothing else can make the reading, drawn or not.

@@ -3,7 +3,7 @@ using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Posterior;
-using Zoltric.Core.Notation;
+using Zoltric.Core.Faults;
 using Zoltric.Core.Practice;
 
 namespace Zoltric.Core.Procedures;
@@ -52,7 +52,7 @@ public sealed class PlanMaker
     private PlanMaker(FaultSpace space, PlanLimits limits, DiagnosisOptions options)
     {
         (_space, _circuit, _limits) = (space, space.Circuit, limits);
-        _options = options with { Alternatives = 1, Verdicts = false };
+        _options = options with { Alternatives = 1, Verdicts = false, Parted = true };
     }
 
     /// <param name="complaint">What is known at the start: lines with their results.</param>
@@ -160,43 +160,65 @@ public sealed class PlanMaker
         else if (findings.Solved || unproved && (_steps >= _limits.Steps || !CanProve(findings)))
         {
             _settled += place.Share;
-            End(place, new StepLead.Repair(Said([.. same]) + (unproved ? Proof(findings) : ""), leader!.Site.Unit));
+            End(place, Found(findings, same));
         }
         else if (findings.NotAsDrawn)
             End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the drawing, read the odd ones again."));
-        else if (findings.Next.Count == 0 || _steps >= _limits.Steps)
-            End(place, Open(findings));
-        else if (Known(findings) is { } known && !Reaches(known, place.From!))
+        else if (Telling(findings) is not { } next || _steps >= _limits.Steps)
+        {
+            _settled += sure ? place.Share : 0;
+            End(place, sure ? Found(findings, same) : Open(findings));
+        }
+        else if (Known(findings, place.From!) is { } known)
         {
             // What is left to do from there is done there.
             place.From!.Next[place.Answer] = known;
             _settled += place.Share;
         }
-        else if (findings.Next[0].Kind == AdviceKind.ProveDead)
-            Dead(place, findings.Next[0]);
+        else if (next.Kind == AdviceKind.ProveDead)
+            Dead(place, next);
         else
-            Asked(place, findings, findings.Next[0]);
+            Asked(place, findings, next);
     }
 
-    /// <summary>
-    /// The suspects that still count, with their shares to a tenth, and whether the machine is proved dead: who knows the same goes on the
-    /// same.
-    /// </summary>
-    private static string Signature(Findings f) =>
-        string.Join(
-            ' ',
-            f.Suspects.Where(s => s.Share >= LeastShare)
-                .Select(s => $"{s.Site}{s.Share:0.0}")
-                .Order(StringComparer.Ordinal)
-                .Append(f.Isolation.IsProvedDead ? "dead" : "")
-        );
+    /// <summary>The first test whose answers part what is suspected; null where none does.</summary>
+    private static Advice? Telling(Findings findings) =>
+        findings.Next.FirstOrDefault(a => a.Kind == AdviceKind.ProveDead || a.Answers.Count(x => x.Chance >= LeastChance) > 1);
 
-    private const double LeastShare = 0.01;
+    private StepLead.Repair Found(Findings findings, List<FaultGroup> same) =>
+        new(Said([.. same]) + (findings.Solved ? "" : Proof(findings)), same[0].Site.Unit);
 
-    private readonly Dictionary<string, Made> _known = new(StringComparer.Ordinal);
-    private string _signature = "";
+    /// <summary>The suspects that still count, with their shares, and whether the machine is proved dead.</summary>
+    private sealed record Standing(Dictionary<RepairSite, double> Shares, bool Dead)
+    {
+        public static Standing Of(Findings f)
+        {
+            var shares = new Dictionary<RepairSite, double>();
+            foreach (var s in f.Suspects.Where(s => s.Share >= LeastShare))
+                shares[s.Site] = shares.GetValueOrDefault(s.Site) + s.Share;
+            return new Standing(shares, f.Isolation.IsProvedDead);
+        }
 
-    private Made? Known(Findings findings) => _known.GetValueOrDefault(_signature = Signature(findings));
+        /// <summary>True where who stands here may go on as the plan does there: nothing is much likelier than it was there.</summary>
+        public bool GoesOnAs(Standing there) =>
+            Dead == there.Dead
+            && Shares.All(s => s.Value <= MuchLikelier * there.Shares.GetValueOrDefault(s.Key) + LeastShare)
+            && there.Shares.Where(s => Shares.ContainsKey(s.Key)).Sum(s => s.Value) >= StillOpen;
+    }
+
+    private const double LeastShare = 0.01,
+        MuchLikelier = 1.5,
+        StillOpen = 0.7;
+
+    private readonly List<(Standing At, Made Step)> _known = [];
+    private Standing _standing = null!;
+
+    /// <summary>A step from which on the same is left to do, that does not lead back here.</summary>
+    private Made? Known(Findings findings, Made from)
+    {
+        _standing = Standing.Of(findings);
+        return _known.Find(k => _standing.GoesOnAs(k.At) && !Reaches(k.Step, from)).Step;
+    }
 
     private static bool Reaches(Made from, Made to) => from == to || from.Next.Any(n => n is not null && Reaches(n, to));
 
@@ -272,7 +294,7 @@ public sealed class PlanMaker
             answers
         );
         place.From!.Next[place.Answer] = made;
-        _known.TryAdd(_signature, made);
+        _known.Add((_standing, made));
         _steps++;
         return made;
     }
@@ -294,50 +316,43 @@ public sealed class PlanMaker
     /// </summary>
     private IEnumerable<(AnswerRule Rule, ReadingResult Result, double Chance)> Rules(Advice next)
     {
-        var foreseen = next
-            .Outcomes.Select(o => (Result: ReadingReader.Read(_circuit, $"{next.Test} = {o.Result}").Value?.Result, o.Chance))
-            .Where(o => o.Result is not null)
-            .ToList();
-        var values = foreseen
-            .Select(o => (o.Result, o.Chance, Value: ValueOf(o.Result!)))
-            .Where(o => o.Value is not null)
-            .OrderBy(o => o.Value)
-            .ToList();
         var dimension = next.Test.Probe.Dimension;
+        var likely = next.Answers.Where(a => a.Chance >= LeastChance).ToList();
+        var values = likely
+            .Where(a => a.Word is null or Answer.OverLimit)
+            .Select(a => a.Word is null ? a : a with { Low = double.PositiveInfinity, High = double.PositiveInfinity })
+            .OrderBy(a => a.Low)
+            .ToList();
         double? from = null;
         for (var i = 0; i < values.Count; i++)
         {
-            double? below = i + 1 < values.Count ? Between(values[i].Value!.Value, values[i + 1].Value!.Value, dimension) : null;
-            yield return (Rule(from, below), Within(values[i].Result!, from, below), values[i].Chance);
-            from = below;
-        }
-
-        // What lies between two others may be anywhere there.
-        ReadingResult Within(ReadingResult result, double? least, double? below) =>
-            result is ReadingResult.Number && least is { } low && below is { } high
-                ? new ReadingResult.Range(low, high, dimension)
-                : result;
-
-        AnswerRule Rule(double? least, double? below) =>
-            new()
+            double? below = i + 1 < values.Count ? Between(values[i].High, values[i + 1].Low, dimension) : null;
+            var rule = new AnswerRule
             {
-                From = least,
+                From = from,
                 Below = below,
                 Dimension = dimension,
             };
-
-        foreach (var o in foreseen.Where(o => ValueOf(o.Result!) is null))
-            yield return (AnswerRule.Of(o.Result!.ToString()!), o.Result!, o.Chance);
+            yield return (rule, Known(values[i], dimension), values[i].Chance);
+            from = below;
+        }
+        foreach (var word in likely.Where(a => a.Word is not (null or Answer.OverLimit)))
+            yield return (AnswerRule.Of(word.Word!.Value.Text()), new ReadingResult.Word(word.Word.Value), word.Chance);
     }
 
-    private static double? ValueOf(ReadingResult result) =>
-        result switch
-        {
-            ReadingResult.Number n => n.Value,
-            ReadingResult.Range r => (r.Low + r.High) / 2,
-            ReadingResult.OverLimit => double.PositiveInfinity,
-            _ => null,
-        };
+    private const double LeastChance = 0.004;
+
+    /// <summary>An answer that takes in values far apart says that it was one of them, and no more.</summary>
+    private ReadingResult Known(PartedAnswer answer, Dimension dimension) =>
+        answer.Word is not null ? new ReadingResult.OverLimit()
+        : answer.High - answer.Low
+        > (dimension == Dimension.Volt ? ApartOfNominal * _circuit.NominalVolts : Apart * Math.Abs(answer.Middle))
+            ? new ReadingResult.Range(answer.Low, answer.High, dimension)
+        : new ReadingResult.Number(answer.Middle, dimension);
+
+    /// <summary>Share, of the value or of nominal volts, within which values are one value.</summary>
+    private const double Apart = 0.1,
+        ApartOfNominal = 0.03;
 
     /// <summary>Half way, for ohms by their ratio; as it is written, so that the paper and the plan have the same figure.</summary>
     private static double Between(double low, double high, Dimension dimension)

@@ -107,7 +107,12 @@ public sealed record AnswerRule
     }
 
     /// <summary>True for a value in base units.</summary>
-    public bool Takes(double value) => Word is null && !(value < From) && (Below is not { } below || value < below);
+    /// <remarks>A minus before volts says which way the tips lie, unless the rule itself has one.</remarks>
+    public bool Takes(double value)
+    {
+        var size = Dimension == Circuits.Dimension.Volt && !(From < 0) && !(Below < 0) ? Math.Abs(value) : value;
+        return Word is null && !(size < From) && (Below is not { } below || size < below);
+    }
 
     private const string OverLimit = "OL";
 

@@ -10,7 +10,11 @@ namespace Zoltric.Core.Procedures;
 /// <param name="End">Null where it got stuck.</param>
 /// <param name="Names">True where what it says to mend is what is broken.</param>
 /// <param name="Minutes">Of the steps walked.</param>
-public sealed record TrialEnd(Fault Fault, StepLead? End, bool Names, double Minutes, string? Trouble);
+public sealed record TrialEnd(Fault Fault, StepLead? End, bool Names, double Minutes, string? Trouble)
+{
+    /// <summary>The steps that were walked with what was answered, as they would be told.</summary>
+    public IReadOnlyList<string> Walked { get; init; } = [];
+}
 
 /// <summary>What came of a procedure on many faults.</summary>
 public sealed record TrialSum(int Faults, int Right, int Wrong, int Unsettled, double Minutes);
@@ -22,22 +26,32 @@ public sealed record TrialSum(int Faults, int Right, int Wrong, int Unsettled, d
 public static class ProcedureTrial
 {
     /// <param name="unit">What of the sheet is mended for that fault: part, wire, pin.</param>
-    public static TrialEnd Run(Procedure procedure, Machine machine, Fault fault, string unit)
+    /// <param name="complaint">How the machine was run before: a fuse that blew then is blown. Null for one that was not.</param>
+    public static TrialEnd Run(Procedure procedure, Machine machine, Fault fault, string unit, Setup? complaint = null)
     {
         ArgumentNullException.ThrowIfNull(procedure);
         ArgumentNullException.ThrowIfNull(machine);
+        var fuses = new BlownFuses(machine);
+        MeterReading Read(Test test) => fuses.Read(test, [fault]);
+        if (complaint is not null)
+            fuses.Run(complaint, [fault]);
         var given = new List<GivenAnswer>();
         double minutes = 0;
         while (true)
         {
             var state = ProcedureRun.Follow(procedure, given);
             if (state.At is not { } step || state.Trouble is not null)
-                return new TrialEnd(fault, state.End, Named(state.End, unit), minutes, state.Trouble);
+                return new TrialEnd(fault, state.End, Named(state.End, unit), minutes, state.Trouble) { Walked = Walked() };
             minutes += step.Minutes;
-            if (Answer(step, machine, fault) is not { } answer)
-                return new TrialEnd(fault, null, false, minutes, $"Step {step.Number} is tied to no reading of the sheet.");
+            if (Answer(step, machine.Circuit, Read) is not { } answer)
+                return new TrialEnd(fault, null, false, minutes, $"Step {step.Number} is tied to no reading of the sheet.")
+                {
+                    Walked = Walked(),
+                };
             given.Add(new GivenAnswer(step.Number, answer));
         }
+
+        IReadOnlyList<string> Walked() => [.. given.Select(g => $"{g.Step}. {procedure.Find(g.Step)?.Reading} = {g.Answer}")];
     }
 
     public static TrialSum Sum(IReadOnlyList<TrialEnd> ends)
@@ -72,21 +86,21 @@ public static class ProcedureTrial
                 continue;
             var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
             if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
-                ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit));
+                ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit, complaint.Setup));
         }
         return Sum(ends);
     }
 
-    private static string? Answer(ProcedureStep step, Machine machine, Fault fault)
+    private static string? Answer(ProcedureStep step, Circuit circuit, Func<Test, MeterReading> read)
     {
         if (step.Pins.Count > 0)
-            return StepPins.Answer(step, [.. step.Pins.Select(p => Shown(p.Reading, machine, fault) ?? "")]).Answer;
+            return StepPins.Answer(step, [.. step.Pins.Select(p => Shown(p.Reading, circuit, read) ?? "")]).Answer;
         // Volts with the sources off: a machine that behaves is dead then.
         if (step.Answers.Any(a => a.When.Word == "dead") && step.Reading.Length == 0)
             return "dead";
-        if (step.Reading.Length == 0 || ReadingReader.Read(machine.Circuit, step.Reading).Value is not { } reading)
+        if (step.Reading.Length == 0 || ReadingReader.Read(circuit, step.Reading).Value is not { } reading)
             return step.Answers.Count == 1 ? step.Answers[0].When.Word : null;
-        var shown = Meter.Read(machine, reading.Test, [fault]);
+        var shown = read(reading.Test);
         if (shown.Refused)
             return null;
         if (shown.Value is { } value)
@@ -98,9 +112,9 @@ public static class ProcedureTrial
     }
 
     /// <summary>What the meter shows for a reading line, as it would be typed; null where it is none or is refused.</summary>
-    private static string? Shown(string line, Machine machine, Fault fault) =>
-        line.Length == 0 || ReadingReader.Read(machine.Circuit, line).Value is not { } reading ? null
-        : Meter.Read(machine, reading.Test, [fault]) is not { Refused: false } shown ? null
+    private static string? Shown(string line, Circuit circuit, Func<Test, MeterReading> read) =>
+        line.Length == 0 || ReadingReader.Read(circuit, line).Value is not { } reading ? null
+        : read(reading.Test) is not { Refused: false } shown ? null
         : shown.Value is { } value ? $"{value:0.#########}"
         : shown.Answer == Circuits.Answer.OverLimit ? "OL"
         : shown.Answer!.Value.Text();

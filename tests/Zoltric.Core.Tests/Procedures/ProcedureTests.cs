@@ -253,6 +253,16 @@ public sealed class ProcedureTests
         }
     }
 
+    /// <summary>A minus says which way the tips lie; only a rule with a minus of its own asks for it.</summary>
+    [Theory]
+    [InlineData("6 V or more", "-12.4", true)]
+    [InlineData("under 6 V", "-12,4 V", false)]
+    [InlineData("under -5 V", "12.4", false)]
+    [InlineData("under -5 V", "-12.4", true)]
+    [InlineData("under 30 mA", "-2 A", true)]
+    public void Volts_are_judged_by_their_size(string rule, string answer, bool taken) =>
+        ProcedureText.Rule(rule).ShouldNotBeNull().Takes(answer).ShouldBe(taken);
+
     /// <summary>Two procedures on one machine: one by the string, one that blames the relay whatever is read.</summary>
     [Fact]
     public void Two_procedures_are_compared_over_hidden_faults()

@@ -19,6 +19,11 @@ public enum AdviceKind
 /// <param name="Result">As it would be written in a reading line.</param>
 public sealed record Outcome(string Name, string Result, double Chance, string Leads);
 
+/// <summary>An answer that a test may give where its answers are parted by what they tell.</summary>
+/// <param name="Word">Null for a value.</param>
+/// <param name="Low">Least, usual and most that it may be, in the unit of the test; 0 for a word.</param>
+public sealed record PartedAnswer(Answer? Word, double Low, double Middle, double High, double Chance);
+
 /// <summary>A test worth making now.</summary>
 /// <param name="Gain">Bits.</param>
 public sealed record Advice(
@@ -31,7 +36,11 @@ public sealed record Advice(
     Expected Expected,
     IReadOnlyList<string> Places,
     IReadOnlyList<string> Cautions
-);
+)
+{
+    /// <summary>Where <see cref="DiagnosisOptions.Parted"/> asks for them; else empty.</summary>
+    public IReadOnlyList<PartedAnswer> Answers { get; init; } = [];
+}
 
 /// <summary>The stretch of a lane that still holds the trouble: not yet proved from one station to the other.</summary>
 public sealed record Stretch(Lane Lane, int From, int To, IReadOnlyList<string> Parts)
