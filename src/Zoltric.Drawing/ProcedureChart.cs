@@ -20,6 +20,8 @@ public static class ProcedureChart
 
     private sealed record Node(string Text, string Shape, IReadOnlyList<(string Answer, Node To)> Next)
     {
+        /// <summary>Number of the step that it is or points to; empty for an end.</summary>
+        public string Step { get; init; } = "";
         public double Y { get; set; }
         public List<string> Lines { get; } = Wrapped(Text);
         public double Height => Lines.Count * Line + 14;
@@ -56,14 +58,14 @@ public static class ProcedureChart
                     a.Leads switch
                     {
                         StepLead.ToStep to when p.Find(to.Number) is { } other && !drawn.Contains(other.Number) => Of(p, other, drawn),
-                        StepLead.ToStep to => new Node($"→ step {to.Number}", "pointer", []),
+                        StepLead.ToStep to => new Node($"→ step {to.Number}", "pointer", []) { Step = to.Number },
                         StepLead.Repair r => new Node(r.Text, "repair", []),
                         StepLead.Ask ask => new Node(ask.Text, "ask", []),
                         _ => new Node("", "ask", []),
                     }
                 )
             );
-        return new Node($"{step.Number}. {step.Question}", "step", next);
+        return new Node($"{step.Number}. {step.Question}", "step", next) { Step = step.Number };
     }
 
     private static int Place(Node n, ref double bottom, int depth)
@@ -98,6 +100,7 @@ public static class ProcedureChart
             );
             Draw(s, to, depth + 1);
         }
+        s.Append(n.Step.Length > 0 ? $"<g data-step=\"{E(n.Step)}\">" : "<g>");
         s.Append(
             CultureInfo.InvariantCulture,
             $"<rect class=\"{n.Shape}\" x=\"{x}\" y=\"{top:0.#}\" width=\"{Width}\" height=\"{n.Height:0.#}\" rx=\"4\"/>"
@@ -109,6 +112,7 @@ public static class ProcedureChart
             );
         for (var i = 0; i < n.Lines.Count; i++)
             s.Append(CultureInfo.InvariantCulture, $"<text x=\"{x + 9}\" y=\"{top + 20 + i * Line:0.#}\">{E(n.Lines[i])}</text>");
+        s.Append("</g>");
     }
 
     private static List<string> Wrapped(string text)

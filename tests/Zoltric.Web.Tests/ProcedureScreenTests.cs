@@ -137,6 +137,59 @@ public sealed class ProcedureScreenTests
         b.NothingOnTheConsole();
     }
 
+    /// <summary>A card is kept whole or not at all: a later pin that is refused leaves nothing of an earlier one in the record.</summary>
+    [Fact]
+    public void A_pin_that_is_refused_keeps_none_of_its_card()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        var card = Pins.Replace("pin K1.30 11 V or more", "pin F1 under 2 ohm reading key=START : ohm F1", StringComparison.Ordinal);
+        var procedure = Paste(b, server, "Pan roller PR-3", "start relay", card);
+        var job = OpenIn(b, server, "engine does not crank", procedure);
+        b.Find("[name='found[0]']").SendKeys("0,2");
+        b.Find("[name='found[1]']").SendKeys("0,5");
+        b.Click(() => b.All(".pin-ticks label")[4]);
+        b.Click(".pins-form button.go");
+        b.Until(() => b.Has(".problem") && b.Says(".problem").Contains("F1", StringComparison.Ordinal), "nothing said of F1");
+        b.Find("[name='found[0]']").GetAttribute("value").ShouldBe("0,2");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(() => b.Has(".log"), "no log");
+        (b.Find(".log").GetAttribute("textContent") ?? "").ShouldNotContain("K1.86");
+    }
+
+    /// <summary>The text stands beside what is understood of it, and each change shows there before anything is kept.</summary>
+    [Fact]
+    public void A_text_is_mended_beside_its_chart()
+    {
+        using var server = new ServerProcess();
+        using var b = new Browser(1280, 800);
+        Paste(b, server, "Pan roller PR-3", "roller does not crank", Pasted);
+        b.Click(".procedure-page summary");
+        b.Until(() => b.Find("#procedure-text").Displayed, "no text");
+        var (text, chart) = (b.Find("#procedure-text"), b.Find("#understood"));
+        chart.Location.X.ShouldBeGreaterThan(text.Location.X + text.Size.Width, "not beside");
+        var was = text.GetAttribute("value")!;
+        void Write(string now) =>
+            b.Driver.ExecuteScript(
+                "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input', {bubbles: true}))",
+                b.Find("#procedure-text"),
+                now
+            );
+        Write(was.Replace("then step 3", "then step 9", StringComparison.Ordinal));
+        b.Until(() => b.Says("#understood").Contains("step 9", StringComparison.Ordinal), "the mistake is not said");
+        Write(was.Replace("step 3 ", "stop 3 ", StringComparison.Ordinal));
+        b.Until(() => b.Has("#understood [data-line]"), "the line is not said");
+        b.Click("#understood [data-line]");
+        (
+            (string)b.Driver.ExecuteScript("var f = document.activeElement; return f.value.slice(f.selectionStart, f.selectionEnd)")!
+        ).ShouldStartWith("stop 3 ");
+        Write(was.Replace("renew the starter", "renew the starter motor", StringComparison.Ordinal));
+        b.Until(() => b.Says("#understood").Contains("starter motor", StringComparison.Ordinal), "the chart does not follow");
+        b.Driver.Navigate().Refresh();
+        b.Says(".procedure-page").ShouldNotContain("starter motor", Case.Sensitive, "kept unasked");
+        b.NothingOnTheConsole();
+    }
+
     [Fact]
     public void What_is_no_procedure_is_said_and_stays_in_its_field()
     {

@@ -39,6 +39,16 @@ public sealed class OneModel(ProcedureStore procedures, MachineStore machines, S
         return Page();
     }
 
+    /// <summary>What is understood of the text as it is being mended; nothing is kept.</summary>
+    public async Task<IActionResult> OnPostLookAsync()
+    {
+        if (await procedures.Find(Id) is not { } row)
+            return NotFound();
+        Row = row;
+        await Judge();
+        return Partial("_Understood", this);
+    }
+
     /// <summary>Keeps the mended text, if it reads.</summary>
     public async Task<IActionResult> OnPostAsync()
     {
