@@ -67,6 +67,27 @@ public sealed class OneHandTests
         b.NothingOnTheConsole();
     }
 
+    /// <summary>A picture of one pixel for each of these places of a machine.</summary>
+    internal static void KeepPictures(ServerProcess server, string machine, params string[] at)
+    {
+        var pixel = Convert.FromBase64String(
+            "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
+        );
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        foreach (var place in at)
+            c.Execute(
+                    "INSERT INTO place_picture (machine_id, place, type, data, author, at) "
+                        + "SELECT id, @place, 'image/png', @pixel, 'x', '2026-01-01' FROM machine WHERE name LIKE '%' || @machine",
+                    new
+                    {
+                        place,
+                        pixel,
+                        machine,
+                    }
+                )
+                .ShouldBe(1);
+    }
+
     /// <summary>Where a picture of the place is kept it stands small beside the order, and fills the screen at a tap until the
     /// next.</summary>
     [Fact]
@@ -75,23 +96,12 @@ public sealed class OneHandTests
         using var server = new ServerProcess();
         using var b = OpenJob(server, "engine does not crank");
         b.Has(".place-picture").ShouldBeFalse();
-        using (var c = new SqliteConnection($"Data Source={server.Data}"))
-        {
-            // One pixel, and every place of the machine has it.
-            var pixel = Convert.FromBase64String(
-                "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
-            );
-            var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"));
-            foreach (
-                var place in SheetReader.Read(sheet).Value!.Parts.Select(p => p.Place).OfType<string>().Distinct().Append("face of X5")
-            )
-                c.Execute(
-                    "INSERT INTO place_picture (machine_id, place, type, data, author, at) "
-                        + "SELECT machine_id, @place, 'image/png', @pixel, 'x', '2026-01-01' "
-                        + "FROM job WHERE complaint LIKE '%crank%' LIMIT 1",
-                    new { place, pixel }
-                );
-        }
+        var sheet = File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"));
+        KeepPictures(
+            server,
+            "PR-3",
+            [.. SheetReader.Read(sheet).Value!.Parts.Select(p => p.Place).OfType<string>().Distinct(), "face of X5"]
+        );
         for (var i = 0; i < 12 && !b.Has(".place-picture"); i++)
         {
             var order = b.Has("#order") ? b.Find("#order").GetAttribute("data-line") : "";

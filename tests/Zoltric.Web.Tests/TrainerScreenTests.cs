@@ -27,6 +27,43 @@ public sealed class TrainerScreenTests
         ((long)b.Driver.ExecuteScript("return document.documentElement.scrollWidth - document.documentElement.clientWidth")!).ShouldBe(0);
 
     /// <summary>
+    /// By touch alone: a control where it is drawn, both tips on the drawing or on the points of a picture of the place; the line they make
+    /// can be read, and is what is done.
+    /// </summary>
+    [Fact]
+    public void Tips_are_laid_on_the_drawing_and_on_the_picture_of_a_place()
+    {
+        using var server = new ServerProcess();
+        OneHandTests.KeepPictures(server, "QS-5", "face of X2");
+        using var b = new Browser(390, 844, phone: true);
+        b.Driver.Navigate().GoToUrl(server.Address);
+        b.As("Tamsin Reke");
+        Open(b, server, "Volts that nothing draws");
+        Do(b, "safe");
+        string Line() => b.Find("#what").GetAttribute("value")!;
+        void Tap(string css) =>
+            b.Driver.ExecuteScript("arguments[0].dispatchEvent(new MouseEvent('click', {bubbles: true}))", b.All(css)[0]);
+        Tap(".machine-drawing [data-control='key']");
+        Line().ShouldStartWith("brush=ON :", Case.Sensitive, "the key is off again");
+        Tap(".machine-drawing [data-control='key']");
+        Tap(".machine-drawing .tip[data-terminal='Y1.1']");
+        Line().ShouldBe("brush=ON key=RUN : V Y1.1");
+        b.Find("#touched").Text.ShouldBe("red on Y1.1, black on the return");
+        b.Driver.ExecuteScript("arguments[0].scrollIntoView({block: 'center'})", b.Find(".machine-places"));
+        b.All(".machine-places img").Count.ShouldBe(1);
+        b.Click(() => b.All("[data-touch='X2:1b']")[0]);
+        Line().ShouldBe("brush=ON key=RUN : V Y1.1 X2:1b");
+        b.Click(() => b.All("[data-touch='X2:1a']")[0]);
+        Line().ShouldBe("brush=ON key=RUN : V X2:1a", "the third tip begins anew");
+        Fits(b);
+        b.Shot("trainer-touch");
+        b.Says("#touch-bar code").ShouldBe(Line());
+        b.Click("#touch-bar button");
+        b.Until(() => b.Says("#work").Contains("X2:1a: 12", StringComparison.Ordinal), "nothing was read");
+        b.NothingOnTheConsole();
+    }
+
+    /// <summary>
     /// What is not understood stays in its field; a part bought in vain is on the bill; the review has each reading and each way of
     /// working;
     /// the exercise is solved from then on, in the list and in the group's table.

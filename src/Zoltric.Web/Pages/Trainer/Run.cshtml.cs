@@ -1,18 +1,21 @@
 using Htmx;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Circuits.Kinds;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Training;
 using Zoltric.Drawing;
 using Zoltric.Store;
+using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
 using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Trainer;
 
 /// <summary>The learner at work on a hidden fault, and after it the bill and the review.</summary>
-public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : PageModel
+public sealed class RunModel(ExerciseStore exercises, SheetLibrary library, MachineStore machines, PlaceStore places) : PageModel
 {
     [BindProperty(SupportsGet = true)]
     public long Id { get; set; }
@@ -36,7 +39,61 @@ public sealed class RunModel(ExerciseStore exercises, SheetLibrary library) : Pa
 
     public ExerciseBill Bill => ExerciseBill.Of(Run);
 
-    public async Task<IActionResult> OnGetAsync() => await Fill() ? Page() : NotFound();
+    /// <summary>The machine whose pictures are shown; 0 where none of that name is kept.</summary>
+    public long MachineId { get; private set; }
+
+    /// <summary>Places of it that have a picture, with the points that a tip can reach there.</summary>
+    public IReadOnlyList<(string Place, IReadOnlyList<string> Points)> Pictures { get; private set; } = [];
+
+    /// <summary>What a tip that is laid on by touch reads.</summary>
+    public IReadOnlyList<(string Kind, string Name)> Dials =>
+        [
+            .. Sheet.Machine.IsAlternating ? new[] { ("VAC", "Volts AC"), ("V", "Volts DC") } : [("V", "Volts")],
+            .. Run.Exercise.Without.Contains("ohms") ? Array.Empty<(string, string)>() : [("ohm", "Ohms")],
+            .. Run.Exercise.Without.Contains("lamp") ? Array.Empty<(string, string)>() : [("lamp", "Test lamp")],
+        ];
+
+    /// <summary>What can be done beside measuring, with a line of this machine for each.</summary>
+    public IReadOnlyList<(string What, string Line)> Ways
+    {
+        get
+        {
+            var circuit = Sheet.Circuit;
+            var (setup, sees) = (Run.Complaint?.Test.Setup.ToString() ?? "", $"sees \"{Run.Exercise.Function}\"");
+            string With(string done) => setup.Length > 0 ? $"{done}, {setup} : {sees}" : $"{done} : {sees}";
+            var ways = new List<(string, string)> { ("try it", $"{setup} : {sees}".Trim()) };
+            if (circuit.Parts.Where(p => p.Kind is Relay).ToList() is [var a, var b, ..])
+                ways.Add(("swap two relays and try it", With($"swap {a.Tag} {b.Tag}")));
+            if (circuit.Parts.FirstOrDefault(p => p.Kind is Fuse) is { } fuse)
+                ways.Add(("pull a fuse", $"pull {fuse.Tag} : ohm {fuse.Tag}"));
+            if (circuit.Parts.FirstOrDefault(p => p.Kind is PinRow { ComesApart: true }) is { } plug)
+                ways.Add(("part a plug", With($"unplug {plug.Tag}")));
+            if (circuit.Parts.Select(p => p.Place).FirstOrDefault(p => p is not null) is { } place)
+                ways.Add(("move a loom", With($"move \"{place}\"")));
+            return ways;
+        }
+    }
+
+    public async Task<IActionResult> OnGetAsync()
+    {
+        if (!await Fill())
+            return NotFound();
+        if ((await machines.All()).FirstOrDefault(m => m.Name == Offered.Machine) is not { } machine)
+            return Page();
+        MachineId = machine.Id;
+        Pictures = [.. (await places.Places(machine.Id)).Select(place => (place, Points: PointsAt(place))).Where(p => p.Points.Count > 0)];
+        return Page();
+    }
+
+    private IReadOnlyList<string> PointsAt(string place) =>
+        [
+            .. Sheet
+                .Circuit.Parts.Where(p => p.Place == place || PlacePictures.FaceOf(p) == place)
+                .SelectMany(p => p.Model.Terminals.Select(t => new Terminal(p.Tag, t, p.Kind is PinRow).ToString()))
+                .Take(MostPoints),
+        ];
+
+    private const int MostPoints = 40;
 
     /// <summary>The same fault by each way of working, once the run has ended.</summary>
     public async Task<IActionResult> OnGetSchoolsAsync()

@@ -153,7 +153,7 @@
     else if ((hit = t("[data-clear]"))) { form().elements[hit.dataset.clear].value = ""; send(); }
     else if ((hit = t("[data-remove]"))) { document.getElementById(hit.dataset.remove).remove(); send(); }
     else if ((hit = t("[data-tip]"))) tip(hit.dataset.tip, hit.dataset.terminal);
-    else if ((hit = t(".tip[data-terminal]"))) tip(nextTip, hit.dataset.terminal);
+    else if ((hit = t(".board .tip[data-terminal]"))) tip(nextTip, hit.dataset.terminal);
     else if ((hit = t(".board [data-wire]")) && form().elements.Meter.value === "clamp") tip("Red", hit.dataset.wire);
     else if ((hit = t(".board [data-control]"))) operate(hit);
   });
