@@ -54,7 +54,7 @@ internal static class Plans
                             $"    {c.Fault} ({c.Odds:0.00}): {c.End.End} {c.End.Trouble}\n      {string.Join("\n      ", c.End.Walked)}"
                         );
                 Console.WriteLine(
-                    $"{Path.GetFileNameWithoutExtension(file)} {f.Name}: {printed.Steps.Count} steps, "
+                    $"{Path.GetFileNameWithoutExtension(file)} {f.Name}: {printed.Steps.Count} steps, {Met(done)} met, "
                         + $"about {Math.Ceiling(text.Split('\n').Length / (double)LinesOfAPage):0} pages, {Line(done)}; "
                         + $"said {made.Settles:P0} and {made.Minutes:0.0} min ({watch.Elapsed.TotalSeconds:0} s)"
                 );
@@ -112,6 +112,9 @@ internal static class Plans
         }
         return minutes;
     }
+
+    /// <summary>Steps that any of the faults leads through.</summary>
+    private static int Met(IEnumerable<Case> done) => done.SelectMany(c => c.End.Walked.Select(w => w.Split('.')[0])).Distinct().Count();
 
     private const int MostReadings = 60;
 

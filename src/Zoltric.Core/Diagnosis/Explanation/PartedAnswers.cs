@@ -1,8 +1,8 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Faults;
 
-namespace Zoltric.Core.Diagnosis.Planning;
+namespace Zoltric.Core.Diagnosis.Explanation;
 
 /// <summary>
 /// The answers of a test parted where they tell suspects apart: values that a meter hardly tells apart are one answer, and of the
