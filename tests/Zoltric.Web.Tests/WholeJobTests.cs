@@ -56,6 +56,7 @@ public class WholeJobTests(ITestOutputHelper output)
         }
         b.Driver.ExecuteScript("return window.stayed === true").ShouldBe(true, "the page was loaded afresh somewhere in the trace");
         b.Find(".order .found").Text.ShouldContain("S2 neutral switch");
+        b.Find(".order .receipt").Text.ShouldContain("Kept", Case.Insensitive, "the last reading is not confirmed at the end");
         n.ShouldBeLessThanOrEqualTo(14);
         b.Find("#order-head").Text.ShouldContain("prove", Case.Insensitive);
 
