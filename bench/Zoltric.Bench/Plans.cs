@@ -46,12 +46,16 @@ internal static class Plans
                 if (arguments.Contains("print"))
                     Console.WriteLine(text);
                 var printed = ProcedureText.Read(text).Value!;
-                var done = Followed(space, printed, complaint, live).ToList();
+                var done = Followed(space, printed, complaint, live);
                 all.AddRange(done);
                 if (arguments.Contains("log"))
                     foreach (var c in done.Where(c => !c.End.Names))
                         Console.WriteLine(
-                            $"    {c.Fault} ({c.Odds:0.00}): {c.End.End} {c.End.Trouble}\n      {string.Join("\n      ", c.End.Walked)}"
+                            $"    {c.Fault} ({c.Odds:0.00}): {c.End.End} {c.End.Trouble}\n      "
+                                + string.Join(
+                                    "\n      ",
+                                    c.End.Walked.Select(w => $"{w.Step}. {printed.Find(w.Step)?.Reading} = {w.Answer}")
+                                )
                         );
                 Console.WriteLine(
                     $"{Path.GetFileNameWithoutExtension(file)} {f.Name}: {printed.Steps.Count} steps, {Met(done)} met, "
@@ -63,25 +67,21 @@ internal static class Plans
         Console.WriteLine($"ALL: {Line(all)}");
     }
 
-    private static IEnumerable<Case> Followed(FaultSpace space, Procedure printed, Reading complaint, int live)
+    private static Case[] Followed(FaultSpace space, Procedure printed, Reading complaint, int live)
     {
-        var done = new Case?[space.Suspects.Count];
+        var faults = ProcedureTrial.Singles(space, complaint.Test).ToList();
+        var done = new Case[faults.Count];
         Parallel.For(0, done.Length, i =>
         {
-            var s = space.Suspects[i];
-            if (s.Together.Count > 0 || s.Also is not null || s.Template.Kind == FaultKind.Intermittent)
-                return;
-            var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
-            if (Meter.Read(space.Machine, complaint.Test, [fault]).Answer != Answer.Dead)
-                return;
+            var (suspect, fault) = faults[i];
             done[i] = new Case(
                 fault,
-                s.Odds,
-                ProcedureTrial.Run(printed, space.Machine, fault, space.Sites[i].Unit, complaint.Test.Setup),
-                i % live == 0 ? Minutes(space, complaint, fault) : null
+                space.Suspects[suspect].Odds,
+                ProcedureTrial.Run(printed, space.Machine, fault, space.Sites[suspect].Unit, complaint.Test.Setup),
+                suspect % live == 0 ? Minutes(space, complaint, fault) : null
             );
         });
-        return done.OfType<Case>();
+        return done;
     }
 
     /// <summary>Minutes of the advice, given anew after each reading, on the same machine by the same meter.</summary>
@@ -114,11 +114,11 @@ internal static class Plans
     }
 
     /// <summary>Steps that any of the faults leads through.</summary>
-    private static int Met(IEnumerable<Case> done) => done.SelectMany(c => c.End.Walked.Select(w => w.Split('.')[0])).Distinct().Count();
+    private static int Met(IEnumerable<Case> done) => done.SelectMany(c => c.End.Walked.Select(w => w.Step)).Distinct().Count();
 
     private const int MostReadings = 60;
 
-    private static string Line(List<Case> done)
+    private static string Line(IReadOnlyList<Case> done)
     {
         var odds = done.Sum(c => c.Odds);
         if (odds == 0)

@@ -62,12 +62,14 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
             : null;
     }
 
-    public async Task<long> Add(long jobId, string name, string setup, string channels, string text, string author)
+    /// <summary>Keeps a capture; its id, or null where the job is closed: it is sealed, and asked in the same step, so that none slips in
+    /// beside the close.</summary>
+    public async Task<long?> Add(long jobId, string name, string setup, string channels, string text, string author)
     {
         await using var c = database.Open();
-        return await c.QuerySingleAsync<long>(
-            "INSERT INTO capture (job_id, name, setup, channels, data, author, at) VALUES (@jobId, @name, @setup, @channels, @data, "
-                + "@author, @at) RETURNING id",
+        return await c.QuerySingleOrDefaultAsync<long?>(
+            "INSERT INTO capture (job_id, name, setup, channels, data, author, at) SELECT @jobId, @name, @setup, @channels, @data, "
+                + $"@author, @at WHERE {JobStore.IsOpen} RETURNING id",
             new
             {
                 jobId,
@@ -86,8 +88,7 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         await c.ExecuteAsync(
-            "UPDATE capture SET name = @name, channels = @channels, data = @data WHERE id = @id AND job_id = @jobId "
-                + "AND (SELECT closed_at FROM job WHERE id = @jobId) IS NULL",
+            "UPDATE capture SET name = @name, channels = @channels, data = @data WHERE id = @id AND job_id = @jobId AND " + JobStore.IsOpen,
             new
             {
                 jobId,
@@ -100,11 +101,12 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
     }
 
     /// <summary>Says of a capture how the machine stood and what its channels lay on; the figures stay as they came.</summary>
-    public async Task Say(long jobId, long id, string setup, string channels)
+    /// <returns>False where the job is closed.</returns>
+    public async Task<bool> Say(long jobId, long id, string setup, string channels)
     {
         await using var c = database.Open();
-        await c.ExecuteAsync(
-            "UPDATE capture SET setup = @setup, channels = @channels WHERE id = @id AND job_id = @jobId",
+        var said = await c.ExecuteAsync(
+            "UPDATE capture SET setup = @setup, channels = @channels WHERE id = @id AND job_id = @jobId AND " + JobStore.IsOpen,
             new
             {
                 jobId,
@@ -113,6 +115,7 @@ public sealed class CaptureStore(Database database, TimeProvider clock)
                 channels,
             }
         );
+        return said > 0;
     }
 
     /// <summary>The most that a capture's file may have once it is unpacked, bytes.</summary>

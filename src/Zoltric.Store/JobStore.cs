@@ -49,7 +49,7 @@ public sealed class JobStore(Database database, TimeProvider clock)
     }
 
     /// <summary>True while the job that a change is meant for is open: what is closed stays as it is.</summary>
-    private const string IsOpen = "EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)";
+    internal const string IsOpen = "EXISTS (SELECT 1 FROM job WHERE id = @jobId AND closed_at IS NULL)";
 
     public async Task<JobRow?> Find(long id)
     {

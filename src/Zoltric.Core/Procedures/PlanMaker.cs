@@ -220,7 +220,14 @@ public sealed class PlanMaker
         return _known.Find(k => _standing.GoesOnAs(k.At) && !Reaches(k.Step, from)).Step;
     }
 
-    private static bool Reaches(Made from, Made to) => from == to || from.Next.Any(n => n is not null && Reaches(n, to));
+    /// <summary>Each step is looked at once, however many ways lead to it.</summary>
+    private static bool Reaches(Made from, Made to)
+    {
+        var seen = new HashSet<Made>();
+        return From(from);
+
+        bool From(Made step) => step == to || seen.Add(step) && step.Next.Any(n => n is not null && From(n));
+    }
 
     private static void End(Place place, StepLead lead) => place.From!.Ends[place.Answer] = lead;
 

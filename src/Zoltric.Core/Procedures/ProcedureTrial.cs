@@ -12,8 +12,8 @@ namespace Zoltric.Core.Procedures;
 /// <param name="Minutes">Of the steps walked.</param>
 public sealed record TrialEnd(Fault Fault, StepLead? End, bool Names, double Minutes, string? Trouble)
 {
-    /// <summary>The steps that were walked with what was answered, as they would be told.</summary>
-    public IReadOnlyList<string> Walked { get; init; } = [];
+    /// <summary>The steps that were walked, with what was answered.</summary>
+    public IReadOnlyList<GivenAnswer> Walked { get; init; } = [];
 }
 
 /// <summary>What came of a procedure on many faults.</summary>
@@ -41,17 +41,15 @@ public static class ProcedureTrial
         {
             var state = ProcedureRun.Follow(procedure, given);
             if (state.At is not { } step || state.Trouble is not null)
-                return new TrialEnd(fault, state.End, Named(state.End, unit), minutes, state.Trouble) { Walked = Walked() };
+                return new TrialEnd(fault, state.End, Named(state.End, unit), minutes, state.Trouble) { Walked = given };
             minutes += step.Minutes;
             if (Answer(step, machine.Circuit, Read) is not { } answer)
                 return new TrialEnd(fault, null, false, minutes, $"Step {step.Number} is tied to no reading of the sheet.")
                 {
-                    Walked = Walked(),
+                    Walked = given,
                 };
             given.Add(new GivenAnswer(step.Number, answer));
         }
-
-        IReadOnlyList<string> Walked() => [.. given.Select(g => $"{g.Step}. {procedure.Find(g.Step)?.Reading} = {g.Answer}")];
     }
 
     public static TrialSum Sum(IReadOnlyList<TrialEnd> ends)
@@ -78,17 +76,28 @@ public static class ProcedureTrial
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(complaint);
         var ends = new List<TrialEnd>();
-        for (var i = 0; i < space.Suspects.Count; i++)
+        foreach (var (i, fault) in Singles(space, complaint))
         {
             stop.ThrowIfCancellationRequested();
+            ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit, complaint.Setup));
+        }
+        return Sum(ends);
+    }
+
+    /// <summary>Every single fault, each at the middle of its values and there all the time, with which the complaint is seen as dead; with
+    /// the index of its suspect.</summary>
+    public static IEnumerable<(int Suspect, Fault Fault)> Singles(FaultSpace space, Test complaint)
+    {
+        ArgumentNullException.ThrowIfNull(space);
+        for (var i = 0; i < space.Suspects.Count; i++)
+        {
             var s = space.Suspects[i];
             if (s.Together.Count > 0 || s.Also is not null || s.Template.Kind == FaultKind.Intermittent)
                 continue;
             var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
             if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
-                ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit, complaint.Setup));
+                yield return (i, fault);
         }
-        return Sum(ends);
     }
 
     private static string? Answer(ProcedureStep step, Circuit circuit, Func<Test, MeterReading> read)

@@ -192,13 +192,16 @@ public sealed class JobDesk(
         return handovers.Count > 0 && string.CompareOrdinal(handovers[^1].At, at) >= 0 || who.Length == 0 ? holder : who;
     }
 
+    /// <summary>Said where something is to be written into a job that is sealed.</summary>
+    public const string IsClosed = "This job is closed; its lines stand as they are.";
+
     /// <summary>Why somebody may not add lines to a job; null where they may.</summary>
     /// <param name="proved">True where people prove who they are: then only the holder writes.</param>
     public static Refusal? MayWrite(JobView view, string who, bool proved)
     {
         ArgumentNullException.ThrowIfNull(view);
         var message =
-            view.Closed ? "This job is closed; its lines stand as they are."
+            view.Closed ? IsClosed
             : proved && view.Job.Holder != who ? $"{view.Job.Holder} has this job in hand. Take it over first, and say so to them."
             : null;
         return message is null ? null : new Refusal(new Problem(Severity.Error, 1, 1, message));

@@ -1,6 +1,5 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
-using Zoltric.Core.Metering;
 using Zoltric.Core.Procedures;
 using Zoltric.Core.Solving;
 
@@ -39,14 +38,9 @@ public sealed class PlanTests(ITestOutputHelper output)
         var printed = ProcedureText.Read(ProcedureText.Write(made.Procedure)).Value.ShouldNotBeNull();
         ProcedureCheck.Of(printed).ShouldBeEmpty();
         var (right, wrong, open, all, minutes) = (0.0, 0.0, 0.0, 0.0, 0.0);
-        for (var i = 0; i < space.Suspects.Count; i++)
+        foreach (var (i, fault) in ProcedureTrial.Singles(space, complaint.Test))
         {
             var s = space.Suspects[i];
-            if (s.Together.Count > 0 || s.Template.Kind == FaultKind.Intermittent)
-                continue;
-            var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
-            if (Meter.Read(machine, complaint.Test, [fault]).Answer != Answer.Dead)
-                continue;
             var end = ProcedureTrial.Run(printed, machine, fault, space.Sites[i].Unit, complaint.Test.Setup);
             all += s.Odds;
             minutes += s.Odds * end.Minutes;

@@ -134,7 +134,8 @@ public static class Outcomes
     /// <summary>Volts below which a point counts as dead.</summary>
     public static double DeadBelow(double nominal) => Math.Round(0.04 * nominal, 1);
 
-    private static double Middle(List<(double V, double W)> list)
+    /// <summary>Value on either side of which lies half the weight; sorts the list.</summary>
+    internal static double Middle(List<(double V, double W)> list)
     {
         list.Sort();
         var half = list.Sum(x => x.W) / 2;

@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Faults;
 
@@ -47,9 +48,7 @@ internal static class PartedAnswers
         }
 
         /// <summary>Σ w·log₂ w of its sites, less that of the whole.</summary>
-        public double Term => Sites.Values.Sum(Xlog) - Xlog(Weight);
-
-        private static double Xlog(double w) => w > 0 ? w * Math.Log2(w) : 0;
+        public double Term => Sites.Values.Sum(AnswerHistogram.Term) - AnswerHistogram.Term(Weight);
     }
 
     /// <summary>
@@ -87,7 +86,7 @@ internal static class PartedAnswers
         }
         return
         [
-            .. heaps.Select(h => new PartedAnswer(null, h.Low, Middle(h.Values), h.High, h.Weight / total)),
+            .. heaps.Select(h => new PartedAnswer(null, h.Low, Outcomes.Middle(h.Values), h.High, h.Weight / total)),
             .. words.OrderByDescending(w => w.Value).Select(w => new PartedAnswer(w.Key, 0, 0, 0, w.Value / total)),
         ];
     }
@@ -112,13 +111,4 @@ internal static class PartedAnswers
             Dimension.Ohm => high + LeadOhms > Ratio * (low + LeadOhms),
             _ => high - low > Math.Max(LeastAmps, (Ratio - 1) * Math.Abs(low)),
         };
-
-    private static double Middle(List<(double V, double W)> sorted)
-    {
-        var half = sorted.Sum(x => x.W) / 2;
-        foreach (var (v, w) in sorted)
-            if ((half -= w) <= 0)
-                return v;
-        return sorted[^1].V;
-    }
 }

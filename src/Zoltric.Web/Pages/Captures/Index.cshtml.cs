@@ -67,7 +67,7 @@ public sealed class IndexModel(JobDesk desk, CaptureStore captures, SimulatedBen
             text,
             Author.Name(HttpContext)
         );
-        return RedirectToPage("/Captures/One", new { Id, capture = id });
+        return id is null ? Said(JobDesk.IsClosed) : RedirectToPage("/Captures/One", new { Id, capture = id });
     }
 
     /// <summary>Fetches what an instrument for waveforms holds.</summary>
@@ -123,7 +123,7 @@ public sealed class IndexModel(JobDesk desk, CaptureStore captures, SimulatedBen
                 CaptureFile.Write(capture),
                 Author.Name(HttpContext)
             );
-            return RedirectToPage("/Captures/One", new { Id, capture = id });
+            return id is null ? Said(JobDesk.IsClosed) : RedirectToPage("/Captures/One", new { Id, capture = id });
         }
         catch (InstrumentException e)
         {

@@ -85,8 +85,9 @@ public sealed class OneModel(JobDesk desk, CaptureStore captures) : PageModel
                 return Said($"“{written}” is no factor: 1 for volts as they are, 10 for a clamp of 100 mV an ampere.");
             said.Add(Kept.Said[i] with { On = probe, Per = factor });
         }
-        await captures.Say(Id, Capture, setup, KeptCapture.Write(said));
-        return RedirectToPage(new { Id, Capture });
+        return await captures.Say(Id, Capture, setup, KeptCapture.Write(said))
+            ? RedirectToPage(new { Id, Capture })
+            : Said(JobDesk.IsClosed);
     }
 
     /// <summary>Keeps one figure as a reading line of the job.</summary>
