@@ -15,7 +15,8 @@ namespace Zoltric.Bench;
 /// function dead, beside the live advice on the same machines; every fault counts as often as its odds have it.
 /// </summary>
 /// <remarks>
-/// <c>plans [about="function"] [live=3] [log] [print] sheets…</c>; live is every how manieth fault the advice is followed on.
+/// <c>plans [about="function"] [live=3] [steps=400] [log] [print] sheets…</c>; live is every how manieth fault the advice is followed
+/// on.
 /// </remarks>
 internal static class Plans
 {
@@ -29,6 +30,7 @@ internal static class Plans
         string? Setting(string name) =>
             arguments.FirstOrDefault(a => a.StartsWith(name + "=", StringComparison.Ordinal))?[(name.Length + 1)..];
         var live = int.Parse(Setting("live") ?? "3", CultureInfo.InvariantCulture);
+        var steps = int.Parse(Setting("steps") ?? $"{new PlanLimits().Steps}", CultureInfo.InvariantCulture);
         var about = Setting("about");
         var all = new List<Case>();
         foreach (var file in arguments.Where(File.Exists))
@@ -41,7 +43,7 @@ internal static class Plans
                 if (FunctionSetups.SetupFor(machine.Circuit, f) is not { } setup)
                     continue;
                 var complaint = new Reading(new Test(setup, new Probe.Sees(f.Name, true)), new ReadingResult.Word(Answer.Dead));
-                var made = PlanMaker.Make(space, $"{f.Name}: dead", [complaint]);
+                var made = PlanMaker.Make(space, $"{f.Name}: dead", [complaint], new PlanLimits(steps));
                 var text = ProcedureText.Write(made.Procedure);
                 if (arguments.Contains("print"))
                     Console.WriteLine(text);
@@ -73,12 +75,12 @@ internal static class Plans
         var done = new Case[faults.Count];
         Parallel.For(0, done.Length, i =>
         {
-            var (suspect, fault) = faults[i];
+            var (suspect, fault, odds) = faults[i];
             done[i] = new Case(
                 fault,
-                space.Suspects[suspect].Odds,
+                odds,
                 ProcedureTrial.Run(printed, space.Machine, fault, space.Sites[suspect].Unit, complaint.Test.Setup),
-                suspect % live == 0 ? Minutes(space, complaint, fault) : null
+                i % live == 0 ? Minutes(space, complaint, fault) : null
             );
         });
         return done;

@@ -27,17 +27,18 @@ public sealed class PlanMaker
 {
     /// <summary>A place in the plan: what is known there, and where its end or its step is to be written.</summary>
     /// <param name="Share">Of all jobs with this complaint, those that come here.</param>
-    /// <param name="Proving">True for a leader whose proof is made a step of, with what room is left.</param>
-    private sealed record Place(IReadOnlyList<Reading> Known, double Share, Made? From, int Answer, bool Proving = false);
-
-    /// <summary>A step whose answers are filled in as they are worked out; numbered at the end.</summary>
-    private sealed class Made(ProcedureStep step, int answers)
+    private sealed record Place(IReadOnlyList<Reading> Known, double Share, PlanStep From, int Answer)
     {
-        public ProcedureStep Step { get; } = step;
-        public AnswerRule[] Rules { get; } = new AnswerRule[answers];
-        public StepLead?[] Ends { get; } = new StepLead?[answers];
-        public Made?[] Next { get; } = new Made?[answers];
-        public int Number { get; set; }
+        /// <summary>The unit of a leader whose proof is made a step of, with what room is left.</summary>
+        public string? Proving { get; init; }
+
+        /// <summary>Share of those jobs that its end so far does not serve.</summary>
+        public double Doubt { get; init; } = 1;
+
+        /// <summary>True where it has steps of its own, because those of another place led astray.</summary>
+        public bool Alone { get; init; }
+
+        public (PlanStep, int) At => (From, Answer);
     }
 
     private readonly FaultSpace _space;
@@ -45,6 +46,14 @@ public sealed class PlanMaker
     private readonly PlanLimits _limits;
     private readonly DiagnosisOptions _options;
     private readonly PriorityQueue<Place, double> _places = new();
+
+    /// <summary>Those that still wait; a place is queued again where it has become worth more.</summary>
+    private readonly Dictionary<(PlanStep, int), Place> _waiting = [];
+
+    /// <summary>Answers that lead to a step which was made for another place.</summary>
+    private readonly Dictionary<(PlanStep, int), Place> _joined = [];
+
+    private PlanTrial? _trial;
     private int _steps;
     private double _settled,
         _minutes;
@@ -103,36 +112,37 @@ public sealed class PlanMaker
 
     private List<ProcedureStep> Steps(IReadOnlyList<Reading> complaint, CancellationToken stop)
     {
-        var root = new Made(new ProcedureStep("0", "the complaint"), 1);
-        Later(complaint, 1, root, 0);
-        while (_places.TryDequeue(out var place, out _))
+        var root = new PlanStep(new ProcedureStep("0", "the complaint"), [AnswerRule.Of("so")]);
+        if (complaint is [{ Result: ReadingResult.Word { Answer: Answer.Dead } } only])
+            _trial = new PlanTrial(_space, only.Test, root);
+        Wait(new Place(complaint, 1, root, 0));
+        foreach (var part in Parts)
         {
-            stop.ThrowIfCancellationRequested();
-            Work(place);
+            while ((_steps < part * _limits.Steps || part == 1) && _places.TryDequeue(out var place, out _))
+            {
+                stop.ThrowIfCancellationRequested();
+                if (_waiting.Remove(place.At, out var waiting) && waiting == place)
+                    Work(place);
+                else if (waiting is not null)
+                    _waiting[place.At] = waiting;
+            }
+            if (part < 1)
+                Part();
         }
-        var ordered = new List<Made>();
+        if (_trial is { Total: > 0 })
+        {
+            _settled = _trial.Walkers.Where(w => w.IsRight).Sum(w => w.Odds) / _trial.Total;
+            _minutes = _trial.Walkers.Sum(w => w.Odds * w.Minutes) / _trial.Total;
+        }
+        var ordered = new List<PlanStep>();
         InOrder(root.Next[0], ordered);
         if (ordered.Count == 0)
             return [new ProcedureStep("1", "Nothing is left to test") { Answers = [new StepAnswer(AnswerRule.Of("so"), root.Ends[0]!)] }];
-        return
-        [
-            .. ordered.Select(m =>
-                m.Step with
-                {
-                    Number = $"{m.Number}",
-                    Answers =
-                    [
-                        .. m.Rules.Select(
-                            (r, i) => new StepAnswer(r, m.Next[i] is { } next ? new StepLead.ToStep($"{next.Number}") : m.Ends[i]!)
-                        ),
-                    ],
-                }
-            ),
-        ];
+        return [.. ordered.Select(m => m.Printed)];
     }
 
     /// <summary>Numbers the steps in the order of a reader who follows the first answer first.</summary>
-    private static void InOrder(Made? step, List<Made> ordered)
+    private static void InOrder(PlanStep? step, List<PlanStep> ordered)
     {
         if (step is null || step.Number > 0)
             return;
@@ -142,8 +152,62 @@ public sealed class PlanMaker
             InOrder(next, ordered);
     }
 
-    private void Later(IReadOnlyList<Reading> known, double share, Made from, int answer) =>
-        _places.Enqueue(new Place(known, share, from, answer), -share);
+    /// <summary>Parts of the steps after which it is looked where the trial went astray.</summary>
+    private static readonly double[] Parts = [0.4, 0.55, 0.7, 0.8, 0.9, 1];
+
+    /// <summary>Weight of the trial in what a place is worth; the rest is what the diagnosis foresees, slips and pairs with it.</summary>
+    private const double ByTrial = 0.9;
+
+    /// <summary>What is worth less than this gets no step of its own: paper is not spent on what hardly anybody meets.</summary>
+    private const double LeastWorth = 0.0003;
+
+    private void Wait(Place place)
+    {
+        _waiting[place.At] = place;
+        _places.Enqueue(place, -Worth(place));
+    }
+
+    private double Worth(Place place)
+    {
+        var foreseen = place.Share * place.Doubt;
+        return _trial is not { Total: > 0 }
+            ? foreseen
+            : (1 - ByTrial) * foreseen
+                + ByTrial * _trial.At(place.From, place.Answer).Where(w => w.Unit != place.Proving).Sum(w => w.Odds) / _trial.Total;
+    }
+
+    private bool IsFull(Place place) => _steps >= _limits.Steps || Worth(place) < LeastWorth;
+
+    /// <summary>Takes the trial on from an answer that leads somewhere now; what waits where it comes to is worth more.</summary>
+    private void GoOn(Place place)
+    {
+        if (_trial is null)
+            return;
+        foreach (var at in _trial.Go(place.From, place.Answer))
+            if (_waiting.TryGetValue(at, out var waiting))
+                Wait(waiting);
+    }
+
+    /// <summary>Where a step that was made for other suspects leads astray, what was joined to it gets steps of its own.</summary>
+    private void Part()
+    {
+        if (_trial is null)
+            return;
+        var gone = new Dictionary<(PlanStep, int), Place>();
+        foreach (var walker in _trial.Walkers.Where(w => w.Ended && !w.IsRight))
+            if (walker.Way.SkipLast(1).LastOrDefault(_joined.ContainsKey) is { Step: not null } last)
+                gone[last] = _joined[last];
+        foreach (var at in gone.Keys)
+        {
+            at.Item1.Next[at.Item2] = null;
+            _joined.Remove(at);
+        }
+        foreach (var at in _trial.Again(gone.Keys.ToHashSet()))
+            if (_waiting.TryGetValue(at, out var waiting))
+                Wait(waiting);
+        foreach (var place in gone.Values)
+            Wait(place with { Alone = true });
+    }
 
     private void Work(Place place)
     {
@@ -155,31 +219,70 @@ public sealed class PlanMaker
         var sure = leader is not null && share >= _limits.Sure;
         // What would overturn a leader is asked as a step of its own where there is room; else it stands beside the finding.
         var unproved = sure && !findings.Solved;
-        if (unproved && !place.Proving && CanProve(findings))
-            _places.Enqueue(place with { Proving = true }, -place.Share * (1 - share));
-        else if (findings.Solved || unproved && (_steps >= _limits.Steps || !CanProve(findings)))
+        if (unproved && place.Proving is null && CanProve(findings))
+            Wait(place with { Proving = leader!.Unit, Doubt = 1 - share });
+        else if (findings.Solved || unproved && (IsFull(place) || !CanProve(findings)))
         {
             _settled += place.Share;
             End(place, Found(findings, same));
         }
         else if (findings.NotAsDrawn)
             End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the drawing, read the odd ones again."));
-        else if (Telling(findings) is not { } next || _steps >= _limits.Steps)
-        {
-            _settled += sure ? place.Share : 0;
-            End(place, sure ? Found(findings, same) : Open(findings));
-        }
-        else if (Known(findings, place.From!) is { } known)
+        else if (Telling(findings) is not { } next)
+            Left(place, findings, sure, same);
+        else if (Known(findings, place) is { } known)
         {
             // What is left to do from there is done there.
-            place.From!.Next[place.Answer] = known;
+            place.From.Next[place.Answer] = known;
+            _joined[place.At] = place;
             _settled += place.Share;
+            GoOn(place);
         }
+        else if (IsFull(place))
+            Left(place, findings, sure, same);
         else if (next.Kind == AdviceKind.ProveDead)
             Dead(place, next);
         else
             Asked(place, findings, next);
     }
+
+    /// <summary>Share at which a leader is named where no step is left, its proof beside it.</summary>
+    private const double AsGoodAsSure = 0.9;
+
+    /// <summary>Ends a place where nothing more is asked: in what is as good as sure, or in what is left.</summary>
+    private void Left(Place place, Findings findings, bool sure, List<FaultGroup> same)
+    {
+        if (sure || same.Sum(s => s.Share) >= AsGoodAsSure)
+            End(place, Found(findings, same));
+        else if (BlownInAll(findings) is { } fuse)
+            End(place, fuse);
+        else
+        {
+            End(place, Open(findings));
+            return;
+        }
+        _settled += place.Share;
+    }
+
+    /// <summary>A fuse that is blown whatever else is: it is renewed first, and what may have blown it is said.</summary>
+    private StepLead.Repair? BlownInAll(Findings findings)
+    {
+        var fuse = findings
+            .Suspects.SelectMany(s => Blown(s).Select(f => (f, s)))
+            .GroupBy(x => x.f, x => x.s)
+            .MaxBy(g => g.Sum(s => s.Share));
+        if (fuse is null || fuse.Sum(s => s.Share) < _limits.Sure)
+            return null;
+        var causes = fuse.Where(s => s.Unit != fuse.Key).Take(3).Select(s => $"{Said(s)} ({100 * s.Share:0} %)").ToList();
+        return new StepLead.Repair(
+            $"{_circuit.FindPart(fuse.Key)!.Spoken}: blown. Before a new one is lost: what may have blown it is "
+                + $"{string.Join("; ", causes)}; where the new one goes too, it is that",
+            findings.Suspects[0].Unit
+        );
+    }
+
+    private static IEnumerable<string> Blown(FaultGroup group) =>
+        group.Faults.Concat(group.Also).Where(f => f.Kind == FaultKind.Blown).Select(f => f.Target).Distinct();
 
     /// <summary>The first test whose answers part what is suspected; null where none does.</summary>
     private static Advice? Telling(Findings findings) =>
@@ -189,13 +292,17 @@ public sealed class PlanMaker
         new(Said([.. same]) + (findings.Solved ? "" : Proof(findings)), same[0].Site.Unit);
 
     /// <summary>The suspects that still count, with their shares, and whether the machine is proved dead.</summary>
-    private sealed record Standing(Dictionary<RepairSite, double> Shares, bool Dead)
+    private sealed record Standing(Dictionary<(RepairSite, string), double> Shares, bool Dead)
     {
         public static Standing Of(Findings f)
         {
-            var shares = new Dictionary<RepairSite, double>();
+            var shares = new Dictionary<(RepairSite, string), double>();
             foreach (var s in f.Suspects.Where(s => s.Share >= LeastShare))
-                shares[s.Site] = shares.GetValueOrDefault(s.Site) + s.Share;
+            {
+                // A part whose fuse has blown with it is found in another way than while the fuse is whole.
+                var key = (s.Site, string.Join(' ', Blown(s)));
+                shares[key] = shares.GetValueOrDefault(key) + s.Share;
+            }
             return new Standing(shares, f.Isolation.IsProvedDead);
         }
 
@@ -210,30 +317,21 @@ public sealed class PlanMaker
         MuchLikelier = 1.5,
         StillOpen = 0.7;
 
-    private readonly List<(Standing At, Made Step)> _known = [];
+    private readonly List<(Standing At, PlanStep Step)> _known = [];
     private Standing _standing = null!;
 
     /// <summary>A step from which on the same is left to do, that does not lead back here.</summary>
-    private Made? Known(Findings findings, Made from)
+    private PlanStep? Known(Findings findings, Place place)
     {
         _standing = Standing.Of(findings);
-        return _known.Find(k => _standing.GoesOnAs(k.At) && !Reaches(k.Step, from)).Step;
+        return place.Alone ? null : _known.Find(k => _standing.GoesOnAs(k.At) && !k.Step.Reaches(place.From)).Step;
     }
 
-    /// <summary>Each step is looked at once, however many ways lead to it.</summary>
-    private static bool Reaches(Made from, Made to)
-    {
-        var seen = new HashSet<Made>();
-        return From(from);
-
-        bool From(Made step) => step == to || seen.Add(step) && step.Next.Any(n => n is not null && From(n));
-    }
-
-    private static void End(Place place, StepLead lead) => place.From!.Ends[place.Answer] = lead;
+    private static void End(Place place, StepLead lead) => place.From.Ends[place.Answer] = lead;
 
     private void Asked(Place place, Findings findings, Advice next)
     {
-        var rules = Rules(next).ToList();
+        var rules = Rules(next).Concat(Unforeseen(place, next)).ToList();
         var sum = rules.Sum(r => r.Chance);
         if (rules.Count == 0)
         {
@@ -241,13 +339,23 @@ public sealed class PlanMaker
             return;
         }
         var order = ProbeOrder.Of(_circuit, next.Test, next.Expected.GoodSoFar?.High ?? next.Expected.Healthy.High);
-        var made = Put(place, next, order, rules.Count);
         _minutes += place.Share * next.Minutes;
+        var made = Put(place, next, order, [.. rules.Select(r => r.Rule)]);
         for (var i = 0; i < rules.Count; i++)
-        {
-            made.Rules[i] = rules[i].Rule;
-            Later([.. place.Known, new Reading(next.Test, rules[i].Result)], place.Share * rules[i].Chance / sum, made, i);
-        }
+            Wait(new Place([.. place.Known, new Reading(next.Test, rules[i].Result)], place.Share * rules[i].Chance / sum, made, i));
+    }
+
+    /// <summary>Words that the diagnosis holds for too rare to be foreseen, but that somebody on trial here sees.</summary>
+    private IEnumerable<(AnswerRule Rule, ReadingResult Result, double Chance)> Unforeseen(Place place, Advice next)
+    {
+        var foreseen = next.Answers.Where(a => a.Chance >= LeastChance).Select(a => a.Word).ToHashSet();
+        return (_trial?.At(place.From, place.Answer) ?? [])
+            .Select(w => (Shown: w.Read(next.Test), w.Odds))
+            .Where(x =>
+                x.Shown is { Value: null, Answer: not (null or Answer.OverLimit), Refused: false } && !foreseen.Contains(x.Shown.Answer)
+            )
+            .GroupBy(x => x.Shown.Answer!.Value, x => x.Odds)
+            .Select(g => (AnswerRule.Of(g.Key.Text()), (ReadingResult)new ReadingResult.Word(g.Key), LeastChance));
     }
 
     /// <summary>Isolate and prove dead, all pairs that are asked for one after another as one step.</summary>
@@ -267,12 +375,11 @@ public sealed class PlanMaker
             place,
             next,
             ProbeOrder.Of(_circuit, next.Test),
-            2,
+            [AnswerRule.Of("dead"), AnswerRule.Of("live")],
             $"Prove dead: {string.Join("; ", pairs)}. Under 1 V each, the tester tried on a known source before and after."
         );
-        (made.Rules[0], made.Rules[1]) = (AnswerRule.Of("dead"), AnswerRule.Of("live"));
         made.Ends[1] = new StepLead.Ask("Stop. Something still feeds it: find the supply before anything is touched.");
-        Later(known, place.Share, made, 0);
+        Wait(new Place(known, place.Share, made, 0));
     }
 
     private const int MostPairs = 40;
@@ -286,9 +393,9 @@ public sealed class PlanMaker
             : $": {other}"
         );
 
-    private Made Put(Place place, Advice next, ProbeOrder order, int answers, string? question = null)
+    private PlanStep Put(Place place, Advice next, ProbeOrder order, IReadOnlyList<AnswerRule> rules, string? question = null)
     {
-        var made = new Made(
+        var made = new PlanStep(
             new ProcedureStep("", question ?? Asks(next.Test, order))
             {
                 Set = string.Join(", ", order.Needs),
@@ -298,9 +405,10 @@ public sealed class PlanMaker
                 Minutes = Math.Round(next.Minutes, 1),
                 Cautions = next.Cautions,
             },
-            answers
+            rules
         );
-        place.From!.Next[place.Answer] = made;
+        place.From.Next[place.Answer] = made;
+        GoOn(place);
         _known.Add((_standing, made));
         _steps++;
         return made;

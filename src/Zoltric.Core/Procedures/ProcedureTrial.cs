@@ -65,9 +65,8 @@ public static class ProcedureTrial
     }
 
     /// <summary>
-    /// Tries it on every single fault that leaves a function dead, each at the middle of its values: how often it ends in what is broken,
-    /// in
-    /// something sound, or in nothing.
+    /// Tries it on every single fault that leaves a function dead, at several sizes each: how often it ends in what is broken, in something
+    /// sound, or in nothing.
     /// </summary>
     /// <exception cref="OperationCanceledException">When it was stopped.</exception>
     public static TrialSum OverAll(Procedure procedure, FaultSpace space, Test complaint, CancellationToken stop = default)
@@ -76,7 +75,7 @@ public static class ProcedureTrial
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(complaint);
         var ends = new List<TrialEnd>();
-        foreach (var (i, fault) in Singles(space, complaint))
+        foreach (var (i, fault, _) in Singles(space, complaint))
         {
             stop.ThrowIfCancellationRequested();
             ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit, complaint.Setup));
@@ -84,9 +83,11 @@ public static class ProcedureTrial
         return Sum(ends);
     }
 
-    /// <summary>Every single fault, each at the middle of its values and there all the time, with which the complaint is seen as dead; with
-    /// the index of its suspect.</summary>
-    public static IEnumerable<(int Suspect, Fault Fault)> Singles(FaultSpace space, Test complaint)
+    /// <summary>
+    /// Every single fault, there all the time, with which the complaint is seen as dead; one that has a size at several, even over what it
+    /// may be. With the index of its suspect, and its odds, parted among its sizes.
+    /// </summary>
+    public static IEnumerable<(int Suspect, Fault Fault, double Odds)> Singles(FaultSpace space, Test complaint)
     {
         ArgumentNullException.ThrowIfNull(space);
         for (var i = 0; i < space.Suspects.Count; i++)
@@ -94,13 +95,30 @@ public static class ProcedureTrial
             var s = space.Suspects[i];
             if (s.Together.Count > 0 || s.Also is not null || s.Template.Kind == FaultKind.Intermittent)
                 continue;
-            var fault = s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2]);
-            if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
-                yield return (i, fault);
+            var faults = Sized(space, i).ToList();
+            foreach (var fault in faults)
+                if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
+                    yield return (i, fault, s.Odds / faults.Count);
         }
     }
 
-    private static string? Answer(ProcedureStep step, Circuit circuit, Func<Test, MeterReading> read)
+    /// <summary>Sizes of a fault that a trial is made on.</summary>
+    private const int Sizes = 5;
+
+    private static IEnumerable<Fault> Sized(FaultSpace space, int suspect)
+    {
+        var s = space.Suspects[suspect];
+        return s.Values.Count == 0 ? [s.Template]
+            : s.Continuous
+                ? Enumerable
+                    .Range(0, Sizes)
+                    .Select(k => s.With(space.ValueOf(suspect, (k + 0.5) / Sizes * (s.Values.Count - 1))))
+                    .Distinct()
+            : s.Values.Select(s.With);
+    }
+
+    /// <summary>What is answered at a step by somebody whose meter shows this; null where it asks for nothing that a meter shows.</summary>
+    internal static string? Answer(ProcedureStep step, Circuit circuit, Func<Test, MeterReading> read)
     {
         if (step.Pins.Count > 0)
             return StepPins.Answer(step, [.. step.Pins.Select(p => Shown(p.Reading, circuit, read) ?? "")]).Answer;
@@ -128,6 +146,7 @@ public static class ProcedureTrial
         : shown.Answer == Circuits.Answer.OverLimit ? "OL"
         : shown.Answer!.Value.Text();
 
-    private static bool Named(StepLead? end, string unit) =>
+    /// <summary>True where what an end says to mend is that unit.</summary>
+    internal static bool Named(StepLead? end, string unit) =>
         end is StepLead.Repair r && (r.Of.Length > 0 ? r.Of == unit : ProcedureCheck.TagsIn(r.Text).Contains(unit.Split(':')[0]));
 }

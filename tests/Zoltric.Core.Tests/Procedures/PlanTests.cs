@@ -14,15 +14,16 @@ public sealed class PlanTests(ITestOutputHelper output)
             ? new()
             {
                 { "QS-5", "brush turns", 0.97 },
-                { "PR-3", "engine cranks", 0.95 },
+                { "PR-3", "engine cranks", 0.97 },
+                { "LP-7", "platform rises", 0.94 },
                 { "BP-2", "pump starts", 0.97 },
             }
             : new() { { "QS-5", "brush turns", 0.97 } };
 
     /// <summary>
     /// A program that reads the printed text and nothing else, on machines whose fuses stay blown: at least 97 of 100 faults, weighed by
-    /// their odds, end in what is broken (95 on PR-3, whose plan is full before the rarest are told apart), at most 3 in something else,
-    /// whose proof is printed beside it; the rest is left to the trace.
+    /// their odds and at five sizes each, end in what is broken (94 on LP-7, whose relay hunts with a few of them), at most 4 in something
+    /// else, whose proof is printed beside it; the rest is left to the trace.
     /// </summary>
     [Theory, MemberData(nameof(Some))]
     public void A_plan_on_paper_settles_what_it_says(string sheet, string function, double settled)
@@ -38,20 +39,19 @@ public sealed class PlanTests(ITestOutputHelper output)
         var printed = ProcedureText.Read(ProcedureText.Write(made.Procedure)).Value.ShouldNotBeNull();
         ProcedureCheck.Of(printed).ShouldBeEmpty();
         var (right, wrong, open, all, minutes) = (0.0, 0.0, 0.0, 0.0, 0.0);
-        foreach (var (i, fault) in ProcedureTrial.Singles(space, complaint.Test))
+        foreach (var (i, fault, odds) in ProcedureTrial.Singles(space, complaint.Test))
         {
-            var s = space.Suspects[i];
             var end = ProcedureTrial.Run(printed, machine, fault, space.Sites[i].Unit, complaint.Test.Setup);
-            all += s.Odds;
-            minutes += s.Odds * end.Minutes;
+            all += odds;
+            minutes += odds * end.Minutes;
             if (end.Names)
-                right += s.Odds;
+                right += odds;
             else
             {
                 if (end.End is StepLead.Repair)
-                    wrong += s.Odds;
+                    wrong += odds;
                 else
-                    open += s.Odds;
+                    open += odds;
                 output.WriteLine($"{fault}: {end.End} {end.Trouble}");
             }
         }
@@ -60,6 +60,7 @@ public sealed class PlanTests(ITestOutputHelper output)
                 + $"{minutes / all:0.0} min, said {made.Settles:P0} and {made.Minutes:0.0} min"
         );
         (right / all).ShouldBeGreaterThan(settled);
-        (wrong / all).ShouldBeLessThan(0.03);
+        (wrong / all).ShouldBeLessThan(0.04);
+        made.Settles.ShouldBe(right / all, 0.005, "what is printed on it");
     }
 }

@@ -99,7 +99,8 @@ internal static class OpenedFaults
             .Concat(functions)
             .Distinct()
             .ToList();
-        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s]) && weights.Weight(s) > 0).ToList();
+        // With the fuse still whole a cause may fit nothing that was read since: that does not speak against it.
+        var causes = Enumerable.Range(0, space.Suspects.Count).Where(s => DrawsMore(space.Suspects[s])).ToList();
         var along = new List<IReadOnlyList<string>[]>[causes.Count];
         WorkBudget.For(0, causes.Count, i => along[i] = setups.ConvertAll(x => space.BlownAlong(x, causes[i])));
         foreach (var (s, blownAt) in causes.Zip(along))
