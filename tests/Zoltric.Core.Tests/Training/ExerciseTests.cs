@@ -262,6 +262,32 @@ public class ExerciseTests(ITestOutputHelper output)
     }
 
     /// <summary>
+    /// By hand, on "Half the volts": 8 Ω of wire before a coil of 8 Ω leave each half of 12.6 V. Minutes by docs/costs.md and the sheet:
+    /// volts 0.4 at the pump, 6 away; a coil bought in vain 20 there, 6 away; a drop 0.5, whose other end is 1 away, the key
+    /// turned on again 0.1; a wire 15, 2 away. Being safe costs nothing.
+    /// The drop leaves the wire alone: as many bits as were open before it.
+    /// </summary>
+    [Fact]
+    public void A_bill_and_its_review_are_what_one_reckons_by_hand()
+    {
+        var run = Start(Read("07-series-division"));
+        run.Do("safe");
+        run.Do("key=RUN : V Y1.1")!.Reading.ShouldNotBeNull().Result.ShouldBeOfType<ReadingResult.Number>().Value.ShouldBe(6.3, 0.1);
+        run.Do("replace Y1")!.Mended.ShouldBeFalse();
+        var before = run.Findings().Suspects.Where(g => g.Share > 0).Select(g => g.Share).Append(run.Findings().OffSheet).ToList();
+        run.Do("key=RUN : drop w48")!.Reading.ShouldNotBeNull().Result.ShouldBeOfType<ReadingResult.Number>().Value.ShouldBe(6.3, 0.1);
+        run.Do("repair w48")!.Mended.ShouldBeTrue();
+        run.Do("found w48 80%")!.Shown.ShouldBe("That is it.");
+        run.Acts.Select(a => Math.Round(a.Minutes, 6)).ShouldBe([0, 6.4, 26, 1.6, 17, 0]);
+        var bill = ExerciseBill.Of(run);
+        (bill.Readings, bill.PriceInVain, Math.Round(bill.Minutes, 6)).ShouldBe((2, 45, 51));
+        var review = ExerciseReview.Readings(run);
+        review.Select(r => r.Told).ShouldBe([Told.Useful, Told.Useful]);
+        review[1].Share.ShouldBeGreaterThan(0.95);
+        review[1].Bits.ShouldBe(-before.Where(p => p > 0).Sum(p => p * Math.Log2(p)), 0.3);
+    }
+
+    /// <summary>
     /// What a reading would tell is told before it is made, costs minutes, and counts as a hint. By the law of total probability the shares
     /// that the answers would leave, each by its chance, add up to the share that stands now.
     /// </summary>
