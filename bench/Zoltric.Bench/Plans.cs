@@ -71,7 +71,7 @@ internal static class Plans
 
     private static Case[] Followed(FaultSpace space, Procedure printed, Reading complaint, int live)
     {
-        var faults = ProcedureTrial.Singles(space, complaint.Test).ToList();
+        var faults = ProcedureTrial.Singles(space, complaint.Test);
         var done = new Case[faults.Count];
         Parallel.For(0, done.Length, i =>
         {

@@ -20,8 +20,9 @@ public sealed record MadePlan(Procedure Procedure, double Settles, double Minute
 
 /// <summary>
 /// The whole plan for a complaint as a procedure to be printed: at each step the test that the diagnosis would order, a branch for each
-/// answer it foresees, the likeliest branches first, until the trouble is settled or the plan is long enough. Ways that leave the same
-/// suspects run together. For somebody without a screen.
+/// answer it foresees, first those to which most of the single faults come that are walked along it meanwhile, until the trouble is settled
+/// or the plan is long enough. Ways that leave the same suspects run together, and are parted where that leads astray. For somebody
+/// without a screen.
 /// </summary>
 public sealed class PlanMaker
 {
@@ -127,7 +128,7 @@ public sealed class PlanMaker
                     _waiting[place.At] = waiting;
             }
             if (part < 1)
-                Part();
+                PartAstray();
         }
         if (_trial is { Total: > 0 })
         {
@@ -189,7 +190,7 @@ public sealed class PlanMaker
     }
 
     /// <summary>Where a step that was made for other suspects leads astray, what was joined to it gets steps of its own.</summary>
-    private void Part()
+    private void PartAstray()
     {
         if (_trial is null)
             return;

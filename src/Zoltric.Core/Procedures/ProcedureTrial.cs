@@ -87,19 +87,21 @@ public static class ProcedureTrial
     /// Every single fault, there all the time, with which the complaint is seen as dead; one that has a size at several, even over what it
     /// may be. With the index of its suspect, and its odds, parted among its sizes.
     /// </summary>
-    public static IEnumerable<(int Suspect, Fault Fault, double Odds)> Singles(FaultSpace space, Test complaint)
+    public static IReadOnlyList<(int Suspect, Fault Fault, double Odds)> Singles(FaultSpace space, Test complaint)
     {
         ArgumentNullException.ThrowIfNull(space);
+        var all = new List<(int Suspect, Fault Fault, double Odds)>();
         for (var i = 0; i < space.Suspects.Count; i++)
         {
             var s = space.Suspects[i];
             if (s.Together.Count > 0 || s.Also is not null || s.Template.Kind == FaultKind.Intermittent)
                 continue;
             var faults = Sized(space, i).ToList();
-            foreach (var fault in faults)
-                if (Meter.Read(space.Machine, complaint, [fault]).Answer == Circuits.Answer.Dead)
-                    yield return (i, fault, s.Odds / faults.Count);
+            all.AddRange(faults.Select(f => (i, f, s.Odds / faults.Count)));
         }
+        var seen = new bool[all.Count];
+        WorkBudget.For(0, seen.Length, k => seen[k] = Meter.Read(space.Machine, complaint, [all[k].Fault]).Answer == Circuits.Answer.Dead);
+        return [.. all.Where((_, k) => seen[k])];
     }
 
     /// <summary>Sizes of a fault that a trial is made on.</summary>
