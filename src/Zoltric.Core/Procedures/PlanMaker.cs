@@ -115,7 +115,7 @@ public sealed class PlanMaker
     {
         var root = new PlanStep(new ProcedureStep("0", "the complaint"), [AnswerRule.Of("so")]);
         if (complaint is [{ Result: ReadingResult.Word { Answer: Answer.Dead } } only])
-            _trial = new PlanTrial(_space, only.Test, root);
+            _trial = new PlanTrial(_space, only.Test, root, stop);
         Wait(new Place(complaint, 1, root, 0));
         foreach (var part in Parts)
         {

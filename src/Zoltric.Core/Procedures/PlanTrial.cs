@@ -59,12 +59,13 @@ internal sealed class PlanTrial
     private readonly Dictionary<(PlanStep, int), List<Walker>> _at = [];
 
     /// <param name="root">The complaint, with one answer.</param>
-    public PlanTrial(FaultSpace space, Test complaint, PlanStep root)
+    /// <exception cref="OperationCanceledException">When it was stopped.</exception>
+    public PlanTrial(FaultSpace space, Test complaint, PlanStep root, CancellationToken stop)
     {
         Walkers =
         [
             .. ProcedureTrial
-                .Singles(space, complaint)
+                .Singles(space, complaint, stop)
                 .Select(s => new Walker(s.Fault, space.Sites[s.Suspect].Unit, s.Odds, space.Machine, complaint, root)),
         ];
         Total = Walkers.Sum(w => w.Odds);

@@ -75,7 +75,7 @@ public static class ProcedureTrial
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(complaint);
         var ends = new List<TrialEnd>();
-        foreach (var (i, fault, _) in Singles(space, complaint))
+        foreach (var (i, fault, _) in Singles(space, complaint, stop))
         {
             stop.ThrowIfCancellationRequested();
             ends.Add(Run(procedure, space.Machine, fault, space.Sites[i].Unit, complaint.Setup));
@@ -87,7 +87,12 @@ public static class ProcedureTrial
     /// Every single fault, there all the time, with which the complaint is seen as dead; one that has a size at several, even over what it
     /// may be. With the index of its suspect, and its odds, parted among its sizes.
     /// </summary>
-    public static IReadOnlyList<(int Suspect, Fault Fault, double Odds)> Singles(FaultSpace space, Test complaint)
+    /// <exception cref="OperationCanceledException">When it was stopped.</exception>
+    public static IReadOnlyList<(int Suspect, Fault Fault, double Odds)> Singles(
+        FaultSpace space,
+        Test complaint,
+        CancellationToken stop = default
+    )
     {
         ArgumentNullException.ThrowIfNull(space);
         var all = new List<(int Suspect, Fault Fault, double Odds)>();
@@ -100,7 +105,10 @@ public static class ProcedureTrial
             all.AddRange(faults.Select(f => (i, f, s.Odds / faults.Count)));
         }
         var seen = new bool[all.Count];
-        WorkBudget.For(0, seen.Length, k => seen[k] = Meter.Read(space.Machine, complaint, [all[k].Fault]).Answer == Circuits.Answer.Dead);
+        WorkBudget.For(0, seen.Length, k =>
+            seen[k] = !stop.IsCancellationRequested && Meter.Read(space.Machine, complaint, [all[k].Fault]).Answer == Circuits.Answer.Dead
+        );
+        stop.ThrowIfCancellationRequested();
         return [.. all.Where((_, k) => seen[k])];
     }
 

@@ -39,7 +39,7 @@ public sealed class PlanTests(ITestOutputHelper output)
         var printed = ProcedureText.Read(ProcedureText.Write(made.Procedure)).Value.ShouldNotBeNull();
         ProcedureCheck.Of(printed).ShouldBeEmpty();
         var (right, wrong, open, all, minutes) = (0.0, 0.0, 0.0, 0.0, 0.0);
-        foreach (var (i, fault, odds) in ProcedureTrial.Singles(space, complaint.Test))
+        foreach (var (i, fault, odds) in ProcedureTrial.Singles(space, complaint.Test, TestContext.Current.CancellationToken))
         {
             var end = ProcedureTrial.Run(printed, machine, fault, space.Sites[i].Unit, complaint.Test.Setup);
             all += odds;
