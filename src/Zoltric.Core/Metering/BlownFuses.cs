@@ -27,10 +27,17 @@ public sealed class BlownFuses(Machine machine)
         return run;
     }
 
-    /// <summary>A reading on the machine as it was left, which may blow something itself.</summary>
+    /// <summary>
+    /// A reading on the machine as it was left, which may blow something itself. A new fuse that is put in is no reading: good.
+    /// </summary>
     public MeterReading Read(Test test, IReadOnlyList<Fault> faults)
     {
         ArgumentNullException.ThrowIfNull(test);
+        if (test.Probe is Probe.Replaced put)
+        {
+            Renew(put.Tag);
+            return MeterReading.Word(Answer.Good);
+        }
         var run = Run(test.Setup, faults);
         return test.Probe.Loads ? Meter.Read(machine, test, With(faults)) : Meter.Read(run, test);
     }

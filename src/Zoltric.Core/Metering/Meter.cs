@@ -32,12 +32,31 @@ public static class Meter
             : Read(machine.Run(test.Setup, faults, vary: vary), test);
     }
 
-    /// <summary>Reads a probe that leaves the settled state as it is: all but lamp and series amps.</summary>
+    /// <summary>
+    /// Reads a probe that leaves the settled state as it is: all but lamp and series amps. On a machine that chatters a figure is the
+    /// middle of what it goes between, as a meter shows it that settles in tenths of a second; lowest and highest are its ends.
+    /// </summary>
     public static MeterReading Read(OperatingPoint op, Test test)
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(test);
-        return Read(op, test.Probe, spread: true);
+        var shown = Read(op, test.Probe, spread: true);
+        return op.OtherEnd is { } other ? Between(shown, Read(other, test.Probe, spread: true), test.Probe.Statistic) : shown;
+    }
+
+    private static MeterReading Between(MeterReading shown, MeterReading other, Statistic asked)
+    {
+        if (shown.Value is not { } a || other.Value is not { } b)
+            return shown;
+        if (asked is Statistic.Min or Statistic.Max or Statistic.Peak)
+            return (asked == Statistic.Min) == (a < b) ? shown : other;
+        return shown with
+        {
+            Value = (a + b) / 2,
+            Text = MeterReading.Format((a + b) / 2, shown.Dimension),
+            Spread = (shown.Spread + other.Spread) / 2,
+            Fixed = (shown.Fixed + other.Fixed) / 2,
+        };
     }
 
     /// <param name="spread">False leaves out how part tolerances spread the value, which costs most of the work.</param>

@@ -2,6 +2,7 @@ using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
 using Zoltric.Core.Practice;
@@ -255,8 +256,13 @@ public sealed class PlanMaker
     {
         if (sure || same.Sum(s => s.Share) >= AsGoodAsSure)
             End(place, Found(findings, same));
-        else if (BlownInAll(findings) is { } fuse)
-            End(place, fuse);
+        else if (BlownInAll(findings) is { } fuse && CanRenew(place, fuse.Of))
+        {
+            Renew(place, fuse.Of);
+            return;
+        }
+        else if (BlownInAll(findings) is { } blown)
+            End(place, blown);
         else
         {
             End(place, Open(findings));
@@ -280,6 +286,49 @@ public sealed class PlanMaker
                 + $"{string.Join("; ", causes)}; where the new one goes too, it is that",
             findings.Suspects[0].Unit
         );
+    }
+
+    /// <summary>True where there is room to put one in and to see whether it holds, and none was put in before.</summary>
+    private bool CanRenew(Place place, string fuse) =>
+        _steps + 1 < _limits.Steps
+        && Worth(place) >= LeastWorth
+        && _circuit.FindPart(fuse) is { Kind: Circuits.Kinds.Fuse }
+        && place.Known[0].Test.Setup.Steps.Count > 0
+        && !place.Known.Any(r => r.Test.Probe is Probe.Replaced p && p.Tag == fuse);
+
+    /// <summary>
+    /// No test is left that tells what blew the fuse: a new one of the same rating is put in once, and the machine is run as it was
+    /// complained of. One that holds was the trouble; one that goes has its cause in what is left.
+    /// </summary>
+    private void Renew(Place place, string fuse)
+    {
+        var part = _circuit.FindPart(fuse)!;
+        var (put, tried) = (new Test(Setup.Rest, new Probe.Replaced(fuse)), new Test(place.Known[0].Test.Setup, new Probe.Looks(fuse)));
+        IReadOnlyList<Reading> known = [.. place.Known, new Reading(put, null)];
+        var order = ProbeOrder.Of(_circuit, tried);
+        var first = Put(
+            place,
+            new ProcedureStep("", $"Put one new {part.Spoken} in, of the same rating")
+            {
+                Where = order.Where,
+                Reading = $"{put}".Trim(),
+                Minutes = Math.Round(new JobMinutes(_circuit, place.Known).Minutes(tried with { Setup = Setup.Rest }), 1),
+            },
+            [AnswerRule.Of("done")]
+        );
+        var second = Put(
+            new Place(known, place.Share, first, 0),
+            new ProcedureStep("", $"Run it as it was complained of, then look at the new {part.Spoken}")
+            {
+                Set = string.Join(", ", order.Needs),
+                Where = order.Where,
+                Reading = $"{tried}".Trim(),
+                Minutes = Math.Round(new JobMinutes(_circuit, known).Minutes(tried), 1),
+            },
+            [AnswerRule.Of(Answer.Bad.Text()), AnswerRule.Of(Answer.Good.Text())]
+        );
+        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Bad))], place.Share / 2, second, 0));
+        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Good))], place.Share / 2, second, 1));
     }
 
     private static IEnumerable<string> Blown(FaultGroup group) =>
@@ -396,7 +445,8 @@ public sealed class PlanMaker
 
     private PlanStep Put(Place place, Advice next, ProbeOrder order, IReadOnlyList<AnswerRule> rules, string? question = null)
     {
-        var made = new PlanStep(
+        var made = Put(
+            place,
             new ProcedureStep("", question ?? Asks(next.Test, order))
             {
                 Set = string.Join(", ", order.Needs),
@@ -408,9 +458,15 @@ public sealed class PlanMaker
             },
             rules
         );
+        _known.Add((_standing, made));
+        return made;
+    }
+
+    private PlanStep Put(Place place, ProcedureStep step, IReadOnlyList<AnswerRule> rules)
+    {
+        var made = new PlanStep(step, rules);
         place.From.Next[place.Answer] = made;
         GoOn(place);
-        _known.Add((_standing, made));
         _steps++;
         return made;
     }
@@ -437,6 +493,7 @@ public sealed class PlanMaker
         var values = likely
             .Where(a => a.Word is null or Answer.OverLimit)
             .Select(a => a.Word is null ? a : a with { Low = double.PositiveInfinity, High = double.PositiveInfinity })
+            .SelectMany(a => BySign(a, dimension))
             .OrderBy(a => a.Low)
             .ToList();
         double? from = null;
@@ -458,6 +515,17 @@ public sealed class PlanMaker
 
     private const double LeastChance = 0.004;
 
+    /// <summary>
+    /// Volts below the reference are an answer of their own: a rule without a minus takes the size of what is shown, whichever way the tips
+    /// lie.
+    /// </summary>
+    private IEnumerable<PartedAnswer> BySign(PartedAnswer a, Dimension dimension) =>
+        dimension == Dimension.Volt && a.Low < -ApartOfNominal * _circuit.NominalVolts && a.High > a.Low / 2
+            ? [Part(a, a.Low, a.Low / 2), Part(a, a.Low / 2, a.High)]
+            : [a];
+
+    private static PartedAnswer Part(PartedAnswer a, double low, double high) => new(null, low, (low + high) / 2, high, a.Chance / 2);
+
     /// <summary>An answer that takes in values far apart says that it was one of them, and no more.</summary>
     private ReadingResult Known(PartedAnswer answer, Dimension dimension) =>
         answer.Word is not null ? new ReadingResult.OverLimit()
@@ -470,12 +538,15 @@ public sealed class PlanMaker
     private const double Apart = 0.1,
         ApartOfNominal = 0.03;
 
-    /// <summary>Half way, for ohms by their ratio; as it is written, so that the paper and the plan have the same figure.</summary>
+    /// <summary>
+    /// Half way, for ohms by their ratio, and never across nothing; as it is written, so that the paper and the plan have the same figure.
+    /// </summary>
     private static double Between(double low, double high, Dimension dimension)
     {
         var middle =
             double.IsInfinity(high) ? Math.Max(10 * low, LeastOpenOhms)
             : dimension == Dimension.Ohm && low > 0 ? Math.Sqrt(low * high)
+            : low < 0 ? Math.Min((low + high) / 2, low / 2)
             : (low + high) / 2;
         return AsWritten(middle, dimension);
     }

@@ -138,6 +138,8 @@ public static class ProcedureTrial
         if (step.Reading.Length == 0 || ReadingReader.Read(circuit, step.Reading).Value is not { } reading)
             return step.Answers.Count == 1 ? step.Answers[0].When.Word : null;
         var shown = read(reading.Test);
+        if (reading.Test.Probe is Probe.Replaced)
+            return step.Answers.Count == 1 ? step.Answers[0].When.Word : null;
         if (shown.Refused)
             return null;
         if (shown.Value is { } value)

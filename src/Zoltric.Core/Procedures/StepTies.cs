@@ -42,7 +42,9 @@ public static partial class StepTies
     {
         ArgumentNullException.ThrowIfNull(step);
         ArgumentNullException.ThrowIfNull(machine);
-        return step.Reading.Length > 0 && Notation.ReadingReader.Read(machine.Circuit, step.Reading).Value is { } reading
+        return
+            step.Reading.Length > 0
+            && Notation.ReadingReader.Read(machine.Circuit, step.Reading).Value is { Test.Probe: not Probe.Replaced } reading
             ? HealthyBand.Of(Meter.Read(machine, reading.Test), MeterClass.Service).Text
             : null;
     }

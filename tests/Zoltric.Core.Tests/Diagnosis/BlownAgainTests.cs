@@ -131,6 +131,41 @@ public sealed class BlownAgainTests
         Diagnose(Mower, [.. twice, ": looks F1 = good"]).Verdicts[^1].Meaning.ShouldNotContain("holds");
     }
 
+    /// <summary>
+    /// A solenoid of two windings whose contact stays open keeps its pull-in winding at work, and a small fuse goes behind it (20 A here,
+    /// 24 V over 1 ohm): who finds that fuse blown after a start has not found the end of it.
+    /// </summary>
+    [Fact]
+    public void A_start_that_blows_its_fuse_points_to_the_starter_too()
+    {
+        const string tug = """
+            sheet "Yard tug"
+            nominal 24V dc
+            control key: OFF*, RUN, START held
+            part G1 battery 24V at "frame"
+            part F1 fuse 15A at "cab"
+            part S1 switch "key switch" at "cab"
+              closed B-S when key=START
+              closed B-R when key=RUN or key=START
+            part Y1 coil 24V 30ohm "fuel valve" at "engine"
+            part M1 starter 24V 150A solenoid=2.4ohm pullwinding=1ohm "starter" at "engine"
+            path G1.+ -[w1 50mm2 1m]- M1.B
+            path G1.+ -[w2 4mm2 2m]- F1 -[w3 2.5mm2 1m]- S1.B
+            path S1.S -[w4 2.5mm2 3m]- M1.S
+            path S1.R -[w6 1mm2 3m]- Y1 -[w7 1mm2 1m]- G1.-
+            path M1.G -[w5 50mm2 1m]- G1.-
+            function "engine cranks": M1 when key=START
+            function "fuel flows": Y1 when key=RUN
+            """;
+        string[] blown = ["key=START : sees \"engine cranks\" = dead", ": looks F1 = bad"];
+        On(Diagnose(tug, blown), "M1").ShouldBeGreaterThan(0.1);
+        var again = Diagnose(tug, [.. blown, ": replaced F1", "key=START : looks F1 = bad"]);
+        On(again, "M1").ShouldBeGreaterThan(0.3);
+        On(again, "F1").ShouldBeLessThan(0.05);
+        // What else the new fuse feeds is no such suspect.
+        On(Diagnose(tug, ["key=RUN : sees \"fuel flows\" = dead", ": looks F1 = bad"]), "M1").ShouldBeLessThan(0.1);
+    }
+
     /// <summary>What runs with everything at rest is as sure a complaint as what does not run.</summary>
     [Fact]
     public void A_load_that_is_seen_running_by_itself_is_no_slip()

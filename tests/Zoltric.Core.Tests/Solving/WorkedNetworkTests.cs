@@ -112,6 +112,10 @@ public class WorkedNetworkTests
         var op = new Machine(c).Run(Setup.Rest);
         op.Chattering.ShouldBe(["K1"]);
         Meter.Read(op, DemoSheets.Line(c, " : hears K1").Test).Text.ShouldBe("chatters");
+        // A meter that settles in tenths of a second shows the middle of what the coil gets and loses; its marks hold both ends.
+        Meter.Read(op, DemoSheets.Line(c, " : V K1.86").Test).Value!.Value.ShouldBe(6.3, 0.1);
+        Meter.Read(op, DemoSheets.Line(c, " : V K1.86 max").Test).Value!.Value.ShouldBe(12.6, 0.2);
+        Meter.Read(op, DemoSheets.Line(c, " : V K1.86 min").Test).Value!.Value.ShouldBe(0, 0.1);
     }
 
     /// <summary>What the terminals of a part mean once it is apart: the part for ohms, the loom for volts.</summary>

@@ -69,7 +69,7 @@ internal static class Prediction
 
     private static Predicted AtRest(Test test, OperatingPoint op)
     {
-        var predicted = Predict(Meter.Read(op, test), ShareOf(op, test.Probe), op.StateKey) with
+        var predicted = Predict(Meter.Read(op, test.Probe, spread: true), ShareOf(op, test.Probe), op.StateKey) with
         {
             Measured = MeasuredFunction(op, test.Probe) is not null,
             EitherWay = test.Probe.IsEitherWay,

@@ -72,7 +72,9 @@ public sealed class RunModel(ProcedureStore procedures, JobDesk desk, NoteStore 
     /// <summary>A reading of the sheet with what it showed, as a line; null where the step is none of the sheet's.</summary>
     private string? Line(string reading, string shown) =>
         reading.Length > 0 && Core.Notation.ReadingReader.Read(View.Circuit, reading).Value is { } read
-            ? $"{reading} = {Core.Figures.FigureReader.Result(read.Test.Probe.Dimension, shown)}"
+            ? read.Test.Probe is Core.Circuits.Probe.Replaced
+                ? reading
+                : $"{reading} = {Core.Figures.FigureReader.Result(read.Test.Probe.Dimension, shown)}"
             : null;
 
     /// <summary>What may not be measured is not answered either: the rules are those of the trace.</summary>
