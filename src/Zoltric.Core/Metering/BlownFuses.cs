@@ -14,8 +14,14 @@ public sealed class BlownFuses(Machine machine)
     /// <summary>Tags of those that are blown.</summary>
     public IReadOnlyCollection<string> Tags => _blown.Keys;
 
-    /// <summary>These faults, and a blown fuse for each that has gone.</summary>
-    public IReadOnlyList<Fault> With(IReadOnlyList<Fault> faults) => _blown.Count == 0 ? faults : [.. faults, .. _blown.Values];
+    private readonly HashSet<string> _renewed = new(StringComparer.OrdinalIgnoreCase);
+
+    /// <summary>These faults but those of a fuse that is out now, and a blown fuse for each that has gone.</summary>
+    public IReadOnlyList<Fault> With(IReadOnlyList<Fault> faults) =>
+        _blown.Count + _renewed.Count == 0 ? faults : [.. faults.Where(f => !IsOut(f)), .. _blown.Values];
+
+    /// <summary>A fault of the fuse itself, and not of its holder, that went with it.</summary>
+    private bool IsOut(Fault f) => _renewed.Contains(f.Target) && (f.Kind == FaultKind.Blown || f.Words == "resists");
 
     /// <summary>Runs the machine with these faults, and remembers what blows.</summary>
     public OperatingPoint Run(Setup setup, IReadOnlyList<Fault> faults)
@@ -43,5 +49,9 @@ public sealed class BlownFuses(Machine machine)
     }
 
     /// <summary>A new one is put in; false where none had blown there.</summary>
-    public bool Renew(string tag) => _blown.Remove(tag);
+    public bool Renew(string tag)
+    {
+        _renewed.Add(tag);
+        return _blown.Remove(tag);
+    }
 }

@@ -216,13 +216,13 @@ public sealed class PlanMaker
         var findings = Diagnostician.Diagnose(_space, place.Known, _options);
         // One part is renewed whichever way it failed.
         var leader = findings.Suspects.Count > 0 ? findings.Suspects[0] : null;
-        var same = findings.Suspects.Where(s => s.Site.Unit == leader!.Site.Unit && s.Also.Count == leader.Also.Count).ToList();
+        var same = findings.Suspects.Where(s => UnitOf(s) == UnitOf(leader!) && s.Also.Count == leader!.Also.Count).ToList();
         var share = same.Sum(s => s.Share);
         var sure = leader is not null && share >= _limits.Sure;
         // What would overturn a leader is asked as a step of its own where there is room; else it stands beside the finding.
         var unproved = sure && !findings.Solved;
         if (unproved && place.Proving is null && CanProve(findings))
-            Wait(place with { Proving = leader!.Unit, Doubt = 1 - share });
+            Wait(place with { Proving = UnitOf(leader!), Doubt = 1 - share });
         else if (findings.Solved || unproved && (IsFull(place) || !CanProve(findings)))
         {
             _settled += place.Share;
@@ -256,13 +256,19 @@ public sealed class PlanMaker
     {
         if (sure || same.Sum(s => s.Share) >= AsGoodAsSure)
             End(place, Found(findings, same));
-        else if (BlownInAll(findings) is { } fuse && CanRenew(place, fuse.Of))
+        else if (BlownInAll(findings) is var (fuse, _) && CanRenew(place, fuse))
         {
-            Renew(place, fuse.Of);
+            Renew(place, fuse);
             return;
         }
-        else if (BlownInAll(findings) is { } blown)
+        else if (BlownInAll(findings) is var (_, blown))
             End(place, blown);
+        else if (
+            Telling(findings) is null
+            && findings.OffSheet < MostOffSheet
+            && same.Sum(s => s.Share) >= AsGoodAsSure * (1 - findings.OffSheet)
+        )
+            End(place, Alone(same));
         else
         {
             End(place, Open(findings));
@@ -271,8 +277,18 @@ public sealed class PlanMaker
         _settled += place.Share;
     }
 
+    /// <summary>Share of what is not on the drawing up to which the only drawn part that is left is named.</summary>
+    private const double MostOffSheet = 0.25;
+
+    /// <summary>The only part of the sheet that is left, where no test can tell more.</summary>
+    private StepLead.Repair Alone(List<FaultGroup> same) =>
+        new(
+            $"{Said([.. same])}. It is all that the drawing leaves; where mending it does not help, look for what is not on the drawing",
+            UnitOf(same[0])
+        );
+
     /// <summary>A fuse that is blown whatever else is: it is renewed first, and what may have blown it is said.</summary>
-    private StepLead.Repair? BlownInAll(Findings findings)
+    private (string Fuse, StepLead.Repair Said)? BlownInAll(Findings findings)
     {
         var fuse = findings
             .Suspects.SelectMany(s => Blown(s).Select(f => (f, s)))
@@ -281,16 +297,19 @@ public sealed class PlanMaker
         if (fuse is null || fuse.Sum(s => s.Share) < _limits.Sure)
             return null;
         var causes = fuse.Where(s => s.Unit != fuse.Key).Take(3).Select(s => $"{Said(s)} ({100 * s.Share:0} %)").ToList();
-        return new StepLead.Repair(
-            $"{_circuit.FindPart(fuse.Key)!.Spoken}: blown. Before a new one is lost: what may have blown it is "
-                + $"{string.Join("; ", causes)}; where the new one goes too, it is that",
-            findings.Suspects[0].Unit
+        return (
+            fuse.Key,
+            new StepLead.Repair(
+                $"{_circuit.FindPart(fuse.Key)!.Spoken}: blown. Before a new one is lost: what may have blown it is "
+                    + $"{string.Join("; ", causes)}; where the new one goes too, it is that",
+                UnitOf(findings.Suspects[0])
+            )
         );
     }
 
     /// <summary>True where there is room to put one in and to see whether it holds, and none was put in before.</summary>
     private bool CanRenew(Place place, string fuse) =>
-        _steps + 1 < _limits.Steps
+        _steps + 2 < _limits.Steps
         && Worth(place) >= LeastWorth
         && _circuit.FindPart(fuse) is { Kind: Circuits.Kinds.Fuse }
         && place.Known[0].Test.Setup.Steps.Count > 0
@@ -304,32 +323,44 @@ public sealed class PlanMaker
     {
         var part = _circuit.FindPart(fuse)!;
         var (put, tried) = (new Test(Setup.Rest, new Probe.Replaced(fuse)), new Test(place.Known[0].Test.Setup, new Probe.Looks(fuse)));
+        var complaint = place.Known[0].Test;
         IReadOnlyList<Reading> known = [.. place.Known, new Reading(put, null)];
-        var order = ProbeOrder.Of(_circuit, tried);
         var first = Put(
             place,
             new ProcedureStep("", $"Put one new {part.Spoken} in, of the same rating")
             {
-                Where = order.Where,
+                Where = ProbeOrder.Of(_circuit, tried).Where,
                 Reading = $"{put}".Trim(),
-                Minutes = Math.Round(new JobMinutes(_circuit, place.Known).Minutes(tried with { Setup = Setup.Rest }), 1),
+                Minutes = MinutesOf(place.Known, tried with { Setup = Setup.Rest }),
             },
             [AnswerRule.Of("done")]
         );
-        var second = Put(
+        var runs = Put(
             new Place(known, place.Share, first, 0),
-            new ProcedureStep("", $"Run it as it was complained of, then look at the new {part.Spoken}")
-            {
-                Set = string.Join(", ", order.Needs),
-                Where = order.Where,
-                Reading = $"{tried}".Trim(),
-                Minutes = Math.Round(new JobMinutes(_circuit, known).Minutes(tried), 1),
-            },
+            Asked(known, complaint, ProbeOrder.Of(_circuit, complaint).Do + " " + ProbeOrder.Of(_circuit, complaint).On),
+            [AnswerRule.Of(Answer.Works.Text()), AnswerRule.Of(Answer.Dead.Text())]
+        );
+        End(new Place(known, 0, runs, 0), new StepLead.Repair($"{part.Spoken}: blown, and the new one holds", fuse));
+        known = [.. known, new Reading(complaint, new ReadingResult.Word(Answer.Dead))];
+        var holds = Put(
+            new Place(known, place.Share, runs, 1),
+            Asked(known, tried, $"Look at the new {part.Spoken}"),
             [AnswerRule.Of(Answer.Bad.Text()), AnswerRule.Of(Answer.Good.Text())]
         );
-        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Bad))], place.Share / 2, second, 0));
-        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Good))], place.Share / 2, second, 1));
+        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Bad))], place.Share, holds, 0));
+        Wait(new Place([.. known, new Reading(tried, new ReadingResult.Word(Answer.Good))], place.Share * LeastChance, holds, 1));
     }
+
+    private ProcedureStep Asked(IReadOnlyList<Reading> known, Test test, string question) =>
+        new("", question)
+        {
+            Set = string.Join(", ", ProbeOrder.Of(_circuit, test).Needs),
+            Where = ProbeOrder.Of(_circuit, test).Where,
+            Reading = $"{test}".Trim(),
+            Minutes = MinutesOf(known, test),
+        };
+
+    private double MinutesOf(IReadOnlyList<Reading> known, Test test) => Math.Round(new JobMinutes(_circuit, known).Minutes(test), 1);
 
     private static IEnumerable<string> Blown(FaultGroup group) =>
         group.Faults.Concat(group.Also).Where(f => f.Kind == FaultKind.Blown).Select(f => f.Target).Distinct();
@@ -339,7 +370,11 @@ public sealed class PlanMaker
         findings.Next.FirstOrDefault(a => a.Kind == AdviceKind.ProveDead || a.Answers.Count(x => x.Chance >= LeastChance) > 1);
 
     private StepLead.Repair Found(Findings findings, List<FaultGroup> same) =>
-        new(Said([.. same]) + (findings.Solved ? "" : Proof(findings)), same[0].Site.Unit);
+        new(Said([.. same]) + (findings.Solved ? "" : Proof(findings)), UnitOf(same[0]));
+
+    /// <summary>What is to be found and mended: of a fuse and what has blown it the cause.</summary>
+    private string UnitOf(FaultGroup g) =>
+        g.Site.Each.FirstOrDefault(e => _circuit.FindPart(e.Unit)?.Kind is not Circuits.Kinds.Fuse)?.Unit ?? g.Site.Unit;
 
     /// <summary>The suspects that still count, with their shares, and whether the machine is proved dead.</summary>
     private sealed record Standing(Dictionary<(RepairSite, string), double> Shares, bool Dead)

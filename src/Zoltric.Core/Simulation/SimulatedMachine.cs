@@ -7,7 +7,8 @@ namespace Zoltric.Core.Simulation;
 
 /// <summary>
 /// A machine that is not there: a sheet with hidden faults, its controls as somebody left them, and two tips that lie somewhere. A meter on
-/// the tips shows what a real one would, on whatever function it stands. Safe to use from several threads.
+/// the tips shows what a real one would, on whatever function it stands. A fuse that has blown stays so until a new one is put in. Safe to
+/// use from several threads.
 /// </summary>
 /// <param name="hidden">None for a sound machine.</param>
 /// <param name="clock">Its own time, s: modules fall asleep by it. Null for one that is looked at the moment it was set.</param>
@@ -54,6 +55,22 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
             (_since, _settled, _open) = (clock?.Invoke() ?? 0, null, null);
     }
 
+    /// <summary>Puts a new fuse in, which goes again where its cause is still there.</summary>
+    /// <returns>False for what is no fuse of the sheet.</returns>
+    public bool Renew(string tag)
+    {
+        lock (_gate)
+        {
+            if (Circuit.FindPart(tag)?.Kind is not Circuits.Kinds.Fuse)
+                return false;
+            _fuses.Renew(tag);
+            (_settled, _open, _amps) = (null, null, null);
+            return true;
+        }
+    }
+
+    private readonly BlownFuses _fuses = new(machine);
+
     private double _since = clock?.Invoke() ?? 0;
     private double _asleepFrom;
 
@@ -62,7 +79,7 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         if (_amps is { } known && known.Setup.Equals(Timed()) && known.Probe.Equals(probe))
             return known.Shown;
-        var shown = Meter.Read(machine, new Test(Timed(), probe), _hidden);
+        var shown = _fuses.Read(new Test(Timed(), probe), _hidden);
         _amps = (Timed(), probe, shown);
         return shown.Refused ? null : shown;
     }
@@ -120,7 +137,7 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         lock (_gate)
         {
-            var second = new SimulatedMachine(machine, _hidden);
+            var second = new SimulatedMachine(machine, _fuses.With(_hidden));
             second.Stand(Timed());
             second.Touch(tips);
             return second;
@@ -132,7 +149,7 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     {
         ArgumentNullException.ThrowIfNull(probe);
         lock (_gate)
-            return probe.Loads ? Meter.Read(machine, new Test(Setup, probe), _hidden) : Meter.Read(Settled(), probe, spread: false);
+            return probe.Loads ? _fuses.Read(new Test(Setup, probe), _hidden) : Meter.Read(Settled(), probe, spread: false);
     }
 
     /// <summary>
@@ -195,8 +212,8 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
         var setup = Timed();
         var opens = _comesAndGoes.Length > 0 && _comesAndGoes.Any(f => IsMoved(f.Target)) && ++_looks % 3 == 0;
         return opens
-            ? _open ??= machine.Run(setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
-            : _settled ??= machine.Run(setup, [.. _hidden.Except(_comesAndGoes)]);
+            ? _open ??= _fuses.Run(setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
+            : _settled ??= _fuses.Run(setup, [.. _hidden.Except(_comesAndGoes)]);
     }
 
     private readonly Fault[] _comesAndGoes = [.. hidden.Where(f => f.Kind == FaultKind.Intermittent)];

@@ -1,4 +1,8 @@
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Metering;
+using Zoltric.Core.Simulation;
+using Zoltric.Core.Solving;
 using static Zoltric.Core.Tests.Diagnosis.Diagnosing;
 
 namespace Zoltric.Core.Tests.Diagnosis;
@@ -162,8 +166,53 @@ public sealed class BlownAgainTests
         var again = Diagnose(tug, [.. blown, ": replaced F1", "key=START : looks F1 = bad"]);
         On(again, "M1").ShouldBeGreaterThan(0.3);
         On(again, "F1").ShouldBeLessThan(0.05);
+        // From then on it is open, and volts that are missing behind it at rest are no news.
+        string[] gone = [.. blown, ": replaced F1", "key=START : looks F1 = bad", ": V F1.2 = 0V", "key=RUN : V Y1.1 = 0V"];
+        On(Diagnose(tug, gone), "M1").ShouldBe(On(again, "M1"), 0.05);
+        // The same where nobody looked: what blows it at the start has it open in what is read next.
+        string[] unseen = [.. blown, ": replaced F1", "key=START : sees \"engine cranks\" = dead", "key=RUN : V F1.2 = 0V"];
+        On(Diagnose(tug, unseen), "M1").ShouldBe(On(again, "M1"), 0.15);
+        // Nothing is ordered that would need a third.
+        Diagnose(tug, gone)
+            .Next.Where(a => a.Kind != AdviceKind.ProveDead)
+            .ShouldAllBe(a => $"{a.Test.Setup}".Contains("pull F1", StringComparison.Ordinal));
+        // Ohms on the dead side still tell a wire that touches the frame.
+        On(Diagnose(tug, [.. gone, "off G1 : ohm S1.S G1.- = 0.1ohm"]), "w4").ShouldBeGreaterThan(0.4);
         // What else the new fuse feeds is no such suspect.
         On(Diagnose(tug, ["key=RUN : sees \"fuel flows\" = dead", ": looks F1 = bad"]), "M1").ShouldBeLessThan(0.1);
+    }
+
+    /// <summary>An engine that does not crank is not run for a test; once it does, it may be.</summary>
+    [Fact]
+    public void Nobody_is_sent_to_a_running_engine_while_it_does_not_crank()
+    {
+        var truck = DemoSheets.Text("TT-4");
+        string[] dead = ["key=START gear=NEUTRAL : sees \"engine cranks\" = dead", ": looks F1 = bad", ": replaced F1"];
+        Diagnose(truck, dead).Next.ShouldAllBe(a => !$"{a.Test.Setup}".Contains("engine=RUNNING", StringComparison.Ordinal));
+        string[] charges = ["key=RUN engine=RUNNING : sees \"charges\" = dead"];
+        Diagnose(truck, charges).Next.ShouldContain(a => $"{a.Test.Setup}".Contains("engine=RUNNING", StringComparison.Ordinal));
+    }
+
+    /// <summary>Its meter shows what a real one would: a fuse that went at the start is open at rest, until a new one is in.</summary>
+    [Fact]
+    public void A_simulated_machine_keeps_its_blown_fuse()
+    {
+        var circuit = DemoSheets.Read(Mower);
+        var machine = new SimulatedMachine(new Machine(circuit), [DemoSheets.Fault(circuit, "w4 grounded")]);
+        Test At(string line) => DemoSheets.Line(circuit, line).Test;
+        double Volts(string setup)
+        {
+            machine.Stand(At($"{setup} : V F1.2").Setup);
+            machine.Touch(At(" : V F1.2").Probe);
+            return machine.Shows(MeterFunction.DcVolts)!.Value!.Value;
+        }
+        Volts("").ShouldBeGreaterThan(12);
+        Volts("key=START").ShouldBeLessThan(0.1);
+        Volts("").ShouldBeLessThan(0.1);
+        machine.Renew("F1").ShouldBeTrue();
+        Volts("").ShouldBeGreaterThan(12);
+        Volts("key=START").ShouldBeLessThan(0.1);
+        machine.Renew("M1").ShouldBeFalse();
     }
 
     /// <summary>What runs with everything at rest is as sure a complaint as what does not run.</summary>

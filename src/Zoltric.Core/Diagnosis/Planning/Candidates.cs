@@ -49,14 +49,38 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                 && r.Test.Setup.Interventions.Count == 0
             )
             .Select(r => r.Test.Setup);
-        var functions = circuit.Functions.Select(f => FunctionSetups.SetupFor(circuit, f)).OfType<Setup>();
+        var engineStands = EngineStands(circuit, readings);
+        var functions = circuit
+            .Functions.Select(f => FunctionSetups.SetupFor(circuit, f))
+            .OfType<Setup>()
+            .Where(s => !engineStands || !NeedsEngine(circuit, s));
         return wrong.Concat(wrong.Any() ? [Setup.Rest] : []).Concat(functions).Append(Setup.Rest).Distinct();
     }
 
+    /// <summary>True while the last that was seen of a starter is that it does not crank.</summary>
+    private static bool EngineStands(Circuit circuit, IReadOnlyList<Reading> readings) =>
+        readings.LastOrDefault(r =>
+            r is { Result: ReadingResult.Word, Test.Probe: Probe.Sees sees }
+            && circuit.FindFunction(sees.What)?.Test is FunctionTest.LoadWorks { Tag: var load }
+            && circuit.FindPart(load)?.Kind is Starter
+        )
+            is { Result: ReadingResult.Word { Answer: not Answer.Works } };
+
+    /// <summary>True for a setting that nobody can bring about by a lever: the engine is to run.</summary>
+    private static bool NeedsEngine(Circuit circuit, Setup setup) =>
+        setup
+            .Steps.SelectMany(s => s)
+            .Any(m => m.Position.Equals(Running, StringComparison.OrdinalIgnoreCase) && circuit.FindControl(m.Control) is { Given: true });
+
+    private const string Running = "RUNNING";
+
     public IEnumerable<Test> All(Weights weights)
     {
-        var done = Made();
-        return Every(weights).Where(t => !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t));
+        var (done, open) = (Made(), BlownAgain.After(_circuit, readings));
+        return Every(weights)
+            .Where(t => open.Count == 0 || t.Probe is not Probe.Sees && !BlownAgain.OhmsFrom(t, open))
+            .Select(t => open.Count == 0 ? t : BlownAgain.Pulled(t, open))
+            .Where(t => CanBeDone(t) && !TestRules.IsNeverOrdered(_circuit, t) && Reachable(t) && done.Add(t));
     }
 
     /// <summary>
@@ -78,7 +102,11 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     }
 
     /// <summary>Tests that have a result, by their words.</summary>
-    private HashSet<Test> Made() => readings.Where(r => r.Result is not null).Select(r => r.Test).ToHashSet();
+    private HashSet<Test> Made() => BlownAgain.Open(_circuit, readings).Where(r => r.Result is not null).Select(r => r.Test).ToHashSet();
+
+    /// <summary>False for what has no plug and would have to be unplugged: a strip, a stud.</summary>
+    private bool CanBeDone(Test t) =>
+        t.Setup.Interventions.OfType<Intervention.Unplug>().All(u => _circuit.FindPart(u.Tag) is { Kind.Unplugs: true });
 
     private bool Reachable(Test t) =>
         t.Probe.Tips.All(tip => _circuit.FindPart(tip.Tag) is { Sealed: false } p && !limits.Places.Contains(p.PlaceOrTag))

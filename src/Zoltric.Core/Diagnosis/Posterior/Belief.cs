@@ -133,8 +133,12 @@ internal sealed class Belief
             .Select(opened.Curves)
             .ToList();
         var renewed = Evidence.SelectMany(w => w.Renewed).ToHashSet(StringComparer.Ordinal);
+        var blown = Evidence
+            .Select((w, i) => BlownSince.Before(opened, Evidence.Take(i).Select(e => e.Reading), w.Reading))
+            .OfType<BlownSince>()
+            .ToList();
         var partition = _partition.Apart(opened, s =>
-            s >= first && curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed))
+            s >= first && (curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed)) || blown.Exists(b => b.IsCurved(s)))
         );
         var (n, known) = (partition.Count, partition.From(first));
         var unknowns = new Unknowns[n];
@@ -160,7 +164,8 @@ internal sealed class Belief
                 w.Renewed,
                 w.Followed,
                 w.Meanwhile,
-                AlikeReading.Before(opened, _likelihood, evidence, w.Reading, w.Period)
+                AlikeReading.Before(opened, _likelihood, evidence, w.Reading, w.Period),
+                BlownSince.Before(opened, evidence.Select(e => e.Reading), w.Reading)
             );
             ComplaintWeight.Add(opened, [.. evidence.Select(e => e.Reading)], w.Reading, first, partition, added);
             (var ofOff, notAsDrawn) = NotAsDrawn.After(
@@ -194,7 +199,10 @@ internal sealed class Belief
         Circumstances circumstances = Circumstances.None
     )
     {
-        var all = FoundTripped.Looks(space, readings).Select(r => FuseShunt.AsAmps(space.Circuit, r)).ToList();
+        var all = BlownAgain
+            .Open(space.Circuit, FoundTripped.Looks(space, readings))
+            .Select(r => FuseShunt.AsAmps(space.Circuit, r))
+            .ToList();
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];
@@ -212,7 +220,8 @@ internal sealed class Belief
             weighed.Add(
                 (
                     r,
-                    Repeated(all, i, period) ? 0.2
+                    BlownAgain.IsOnTheFuse(r.Test, BlownAgain.After(space.Circuit, all.Take(i))) ? 0
+                    : Repeated(all, i, period) ? 0.2
                     : HeldAnew(all, i) ? NewOneHeld
                     : SeenBadLater(all, i) ? CouldSee
                     : 1
@@ -281,13 +290,12 @@ internal sealed class Belief
         && all.Skip(i + 1).TakeWhile(r => r.Test.Probe is not Probe.Replaced x || !SameTag(x.Tag, tag)).Any(r => IsSeenBad(r, tag));
 
     /// <summary>
-    /// How much more a look at a whole fuse counts where the last one was seen blown and a new one was put in and switched on: it is not
-    /// looked at for what it is, but for whether it held; estimate.
+    /// How much more a look at a whole fuse counts where a new one was put in and switched on: it is not looked at for what it is, but for
+    /// whether it held; estimate.
     /// </summary>
     private const double NewOneHeld = 6;
 
-    /// <summary>True for a new fuse in the place of one that was seen blown, looked at with the machine switched on, that has
-    /// held.</summary>
+    /// <summary>True for a new fuse, looked at with the machine switched on, that has held.</summary>
     internal static bool HeldAnew(IReadOnlyList<Reading> all, int i) =>
         all[i]
             is {
@@ -296,7 +304,6 @@ internal sealed class Belief
                 Result: ReadingResult.Word { Answer: Answer.Good }
             }
         && Enumerable.Range(0, i).LastOrDefault(k => all[k].Test.Probe is Probe.Replaced x && SameTag(x.Tag, tag), -1) is >= 0 and var put
-        && all.Take(put).Any(r => IsSeenBad(r, tag))
         && !all.Skip(put).Take(i - put).Any(r => IsSeenBad(r, tag));
 
     private static bool IsSeenBad(Reading r, string tag) =>
@@ -327,15 +334,18 @@ internal sealed class Belief
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var apart = curves is null ? null : OffItsPlug.Of(_space, reading);
         var off = apart is null ? null : _space.Curves(apart);
+        var blown = curves is null ? null : BlownSince.Before(_space, Evidence.Select(e => e.Reading), reading);
         var partition = curves is null
             ? _partition
-            : _partition.Apart(_space, s => !curves[s].IsFlat || off?[s].IsFlat == false || LeftIsCurved(_space, curves, s, renewed));
+            : _partition.Apart(_space, s =>
+                !curves[s].IsFlat || off?[s].IsFlat == false || LeftIsCurved(_space, curves, s, renewed) || blown?.IsCurved(s) == true
+            );
         var (added, unknowns, log) = (new double[partition.Count], new Unknowns[partition.Count], new double[partition.Count]);
         _partition.Spread<double>(_log, partition, log);
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
         var meanwhile = Meanwhile.Of(Evidence, reading, period);
         var alike = AlikeReading.Before(_space, _likelihood, Evidence, reading, period);
-        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, meanwhile, alike);
+        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, meanwhile, alike, blown);
         ComplaintWeight.Add(_space, [.. Evidence.Select(e => e.Reading)], reading, 0, partition, added);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)

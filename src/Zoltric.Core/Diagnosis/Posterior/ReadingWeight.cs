@@ -21,7 +21,8 @@ internal static class ReadingWeight
         IReadOnlySet<string> renewed,
         bool followed,
         Meanwhile meanwhile,
-        AlikeReading? alike
+        AlikeReading? alike,
+        BlownSince? blown
     )
     {
         // Where it was tried after, that says what the part was worth.
@@ -50,7 +51,9 @@ internal static class ReadingWeight
         {
             var start = partition.From(s);
             Predicted At(int suspect, int fine) =>
-                alike is null ? curves[suspect].At(fine) : alike.Given(suspect, fine, curves[suspect].At(fine));
+                blown?.At(suspect, fine) is { } open ? open
+                : alike is null ? curves[suspect].At(fine)
+                : alike.Given(suspect, fine, curves[suspect].At(fine));
             if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 added[start] =

@@ -101,6 +101,18 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, MeterSessions sessio
         return Shown();
     }
 
+    /// <summary>A new fuse in the simulated machine.</summary>
+    public async Task<IActionResult> OnPostFuseAsync(string? tag)
+    {
+        if (!await Fill() || Simulated is not { } machine || !machine.Renew(tag ?? ""))
+            return NotFound();
+        Put = tag;
+        return Shown();
+    }
+
+    /// <summary>The fuse that was put in just now.</summary>
+    public string? Put { get; private set; }
+
     /// <summary>An order that the meter does not take, answered by a thumb.</summary>
     public async Task<IActionResult> OnPostAnswerAsync(string? text, string? token)
     {

@@ -1,0 +1,80 @@
+using Zoltric.Core.Circuits;
+
+namespace Zoltric.Core.Diagnosis.Posterior;
+
+/// <summary>
+/// A new fuse that was seen blown like the one before it: nobody feeds a third to the same fault, so what is read from then on is read with
+/// that fuse open, whatever the setting. It is taken as pulled, which is the same to every meter but one on the fuse itself.
+/// </summary>
+internal static class BlownAgain
+{
+    /// <summary>Fuses that are open after these readings: renewed, seen blown, and not renewed since.</summary>
+    public static IReadOnlyList<string> After(Circuit circuit, IEnumerable<Reading> readings)
+    {
+        var (renewed, open) = (new HashSet<string>(StringComparer.OrdinalIgnoreCase), new List<string>());
+        foreach (var r in readings)
+            Note(circuit, r, renewed, open);
+        return open;
+    }
+
+    /// <summary>The readings after such a fuse with it pulled; the rest as they are.</summary>
+    public static IEnumerable<Reading> Open(Circuit circuit, IEnumerable<Reading> readings)
+    {
+        var (renewed, open) = (new HashSet<string>(StringComparer.OrdinalIgnoreCase), new List<string>());
+        foreach (var r in readings)
+        {
+            yield return open.Count == 0 || r.Test.Probe is Probe.Looks or Probe.Replaced or Probe.Code || OhmsFrom(r.Test, open)
+                ? r
+                : r with
+                {
+                    Test = Pulled(r.Test, open),
+                };
+            Note(circuit, r, renewed, open);
+        }
+    }
+
+    /// <summary>The test with these fuses pulled.</summary>
+    public static Test Pulled(Test test, IReadOnlyList<string> fuses)
+    {
+        var more = fuses.Where(f => !test.Setup.Interventions.Any(i => IsOut(i, f))).Select(f => (Intervention)new Intervention.Pull(f));
+        Intervention[] all = [.. test.Setup.Interventions, .. more];
+        return all.Length == test.Setup.Interventions.Count ? test : test with { Setup = test.Setup with { Interventions = all } };
+    }
+
+    /// <summary>True for a meter on one of these fuses, of which it is known that they are blown.</summary>
+    public static bool IsOnTheFuse(Test test, IReadOnlyList<string> fuses) =>
+        test.Probe.OhmsAcross is { } x
+        && fuses.Any(f =>
+            x.P.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase) && x.Q.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase)
+        );
+
+    /// <summary>
+    /// True for ohms from a terminal of such a fuse: of one that is pulled they would be read on its own metal, so they are taken as they
+    /// stand, and none are ordered there.
+    /// </summary>
+    public static bool OhmsFrom(Test test, IReadOnlyList<string> fuses) =>
+        test.Probe.OhmsAcross is { } x
+        && fuses.Any(f =>
+            x.P.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase) || x.Q.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase)
+        );
+
+    private static void Note(Circuit circuit, Reading r, HashSet<string> renewed, List<string> open)
+    {
+        if (r.Test.Probe is Probe.Replaced put)
+        {
+            renewed.Add(put.Tag);
+            open.Remove(put.Tag);
+        }
+        else if (
+            r is { Doubtful: false, Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } }
+            && renewed.Contains(look.Tag)
+            && !open.Contains(look.Tag)
+            && circuit.FindPart(look.Tag)?.Kind is Circuits.Kinds.Fuse
+        )
+            open.Add(look.Tag);
+    }
+
+    private static bool IsOut(Intervention i, string fuse) =>
+        i is Intervention.Pull p && p.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase)
+        || i is Intervention.Unplug u && u.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase);
+}
