@@ -1,5 +1,7 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Explanation;
+using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Planning;
 using Zoltric.Core.Metering;
 using Zoltric.Core.Simulation;
 using Zoltric.Core.Solving;
@@ -186,11 +188,15 @@ public sealed class BlownAgainTests
     [Fact]
     public void Nobody_is_sent_to_a_running_engine_while_it_does_not_crank()
     {
-        var truck = DemoSheets.Text("TT-4");
-        string[] dead = ["key=START gear=NEUTRAL : sees \"engine cranks\" = dead", ": looks F1 = bad", ": replaced F1"];
-        Diagnose(truck, dead).Next.ShouldAllBe(a => !$"{a.Test.Setup}".Contains("engine=RUNNING", StringComparison.Ordinal));
-        string[] charges = ["key=RUN engine=RUNNING : sees \"charges\" = dead"];
-        Diagnose(truck, charges).Next.ShouldContain(a => $"{a.Test.Setup}".Contains("engine=RUNNING", StringComparison.Ordinal));
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit("TT-4")));
+        bool Runs(params string[] lines) =>
+            new Candidates(space, [.. lines.Select(l => DemoSheets.Line(space.Circuit, l))], Limits.None).Setups.Any(s =>
+                $"{s}".Contains("engine=RUNNING", StringComparison.Ordinal)
+            );
+        Runs("key=START gear=NEUTRAL : sees \"engine cranks\" = dead").ShouldBeFalse();
+        Runs("key=START gear=NEUTRAL : sees \"engine cranks\" = dead", "key=START gear=NEUTRAL : sees \"engine cranks\" = works")
+            .ShouldBeTrue();
+        Runs("lights=ON : sees \"left headlamp lights\" = dead").ShouldBeTrue();
     }
 
     /// <summary>Its meter shows what a real one would: a fuse that went at the start is open at rest, until a new one is in.</summary>
@@ -207,11 +213,11 @@ public sealed class BlownAgainTests
             return machine.Shows(MeterFunction.DcVolts)!.Value!.Value;
         }
         Volts("").ShouldBeGreaterThan(12);
-        Volts("key=START").ShouldBeLessThan(0.1);
-        Volts("").ShouldBeLessThan(0.1);
+        Volts("key=START").ShouldBeLessThan(0.5);
+        Volts("").ShouldBeLessThan(0.5);
         machine.Renew("F1").ShouldBeTrue();
         Volts("").ShouldBeGreaterThan(12);
-        Volts("key=START").ShouldBeLessThan(0.1);
+        Volts("key=START").ShouldBeLessThan(0.5);
         machine.Renew("M1").ShouldBeFalse();
     }
 
