@@ -37,7 +37,7 @@ internal static class Plans
         {
             var machine = new Machine(SheetReader.Read(File.ReadAllText(file)).Value!);
             var space = new FaultSpace(machine);
-            foreach (var f in machine.Circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks && (about is null || f.Name == about)))
+            foreach (var f in machine.Circuit.Functions.Where(f => about is null || f.Name == about))
             {
                 var watch = Stopwatch.StartNew();
                 if (FunctionSetups.SetupFor(machine.Circuit, f) is not { } setup)

@@ -184,6 +184,25 @@ public sealed class BlownAgainTests
         On(Diagnose(tug, ["key=RUN : sees \"fuel flows\" = dead", ": looks F1 = bad"]), "M1").ShouldBeLessThan(0.1);
     }
 
+    /// <summary>
+    /// A new fuse is whole before the machine is tried and gone after it: two readings of one point that differ are no slip then.
+    /// </summary>
+    [Fact]
+    public void What_was_live_behind_the_new_fuse_and_is_dead_now_was_no_slip()
+    {
+        var f = Diagnose(
+            Mower,
+            "key=RUN deck=ON : sees \"deck turns\" = dead",
+            "key=RUN : V F1.2 = 0V",
+            ": replaced F1",
+            "key=RUN : V F1.2 = 12.5V",
+            "key=RUN deck=ON : sees \"deck turns\" = dead",
+            "key=RUN : V F1.2 = 0V"
+        );
+        On(f, "Y1", "w6", "w7").ShouldBeGreaterThan(0.4);
+        On(f, "Y1", "w6", "w7").ShouldBeGreaterThan(On(f, "G1", "w2"));
+    }
+
     /// <summary>An engine that does not crank is not run for a test; once it does, it may be.</summary>
     [Fact]
     public void Nobody_is_sent_to_a_running_engine_while_it_does_not_crank()

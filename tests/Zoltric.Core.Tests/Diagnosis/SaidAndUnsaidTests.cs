@@ -55,6 +55,20 @@ public sealed class SaidAndUnsaidTests
     private static double Share(Findings f, string tag) => f.Suspects.Where(g => g.Faults[0].Target == tag).Sum(g => g.Share);
 
     /// <summary>
+    /// A sound starter has less than its rated volts, and nobody calls that weak: who complains has something to complain of, and what
+    /// else may be broken on the machine is not it.
+    /// </summary>
+    [Theory]
+    [InlineData("key=START : sees \"engine cranks\" = weak")]
+    [InlineData("key=START : sees \"engine cranks\" = works", "key=START : sees \"engine cranks\" = dead")]
+    public void A_weak_start_is_not_explained_by_a_seat_switch(params string[] lines)
+    {
+        var f = Diagnose(lines);
+        (Share(f, "S2") + Share(f, "S3") + Share(f, "Y1") + Share(f, "F3")).ShouldBeLessThan(0.05);
+        f.OffSheet.ShouldBeLessThan(0.1);
+    }
+
+    /// <summary>
     /// With 11.4 V at the posts while it cranks, 9.2 V at the starter is volts lost, whatever a weak machine would have there; 10.9 V is
     /// not.
     /// </summary>

@@ -15,15 +15,18 @@ public sealed class PlanTests(ITestOutputHelper output)
             {
                 { "QS-5", "brush turns", 0.97 },
                 { "PR-3", "engine cranks", 0.97 },
-                { "LP-7", "platform rises", 0.94 },
+                { "LP-7", "platform rises", 0.97 },
                 { "BP-2", "pump starts", 0.97 },
+                { "TT-4", "engine cranks", 0.97 },
+                { "SL-9", "horn sounds", 0.97 },
+                { "RG-1", "travels left", 0.97 },
             }
             : new() { { "QS-5", "brush turns", 0.97 } };
 
     /// <summary>
     /// A program that reads the printed text and nothing else, on machines whose fuses stay blown: at least 97 of 100 faults, weighed by
-    /// their odds and at five sizes each, end in what is broken (94 on LP-7, whose relay hunts with a few of them), at most 4 in something
-    /// else, whose proof is printed beside it; the rest is left to the trace.
+    /// their odds and at five sizes each, end in what is broken, at most 3 in something else, whose proof is printed beside it; the rest is
+    /// left to the trace.
     /// </summary>
     [Theory, MemberData(nameof(Some))]
     public void A_plan_on_paper_settles_what_it_says(string sheet, string function, double settled)
@@ -60,7 +63,7 @@ public sealed class PlanTests(ITestOutputHelper output)
                 + $"{minutes / all:0.0} min, said {made.Settles:P0} and {made.Minutes:0.0} min"
         );
         (right / all).ShouldBeGreaterThan(settled);
-        (wrong / all).ShouldBeLessThan(0.04);
+        (wrong / all).ShouldBeLessThan(0.03);
         made.Settles.ShouldBe(right / all, 0.005, "what is printed on it");
     }
 }

@@ -62,6 +62,10 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double LoadStray = 0.06,
         CalledWeak = 0.1;
 
+    /// <summary>Share of what it always had at which every other person misses something, and how far that differs; estimates.</summary>
+    private const double MissedShare = 0.9,
+        MissedStray = 0.033;
+
     /// <summary>How often what works weakly is called dead; estimate.</summary>
     private const double WeakSaidDead = 0.35;
 
@@ -527,8 +531,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             double Above(double limit, double stray) =>
                 p.Word == Answer.Dead && p.Share > 0.9 ? 0 : Normal.Below((p.Share - limit) / (0.005 + stray * p.Share));
             // From where on something that runs is called slow or dim is each one's own: who complains knows how it was.
-            var strong = Above(Defaults.LoadWorksShare, LoadStray);
-            var works = Math.Min(strong, Above(Defaults.LoadWorksShare, CalledWeak));
+            // What runs as it does on a sound machine runs as it always did, however few volts that is.
+            var asEver =
+                p.Word == Answer.Works && p.SoundShare > Defaults.LoadWeakShare
+                    ? Normal.Below((p.Share / p.SoundShare - MissedShare) / MissedStray)
+                    : 0;
+            var strong = Math.Max(asEver, Above(Defaults.LoadWorksShare, LoadStray));
+            var works = Math.Max(asEver, Math.Min(strong, Above(Defaults.LoadWorksShare, CalledWeak)));
             var alive = Math.Max(strong, Above(Defaults.LoadWeakShare, LoadStray));
             // What one calls weak is dead to another: a motor that stands on half its volts.
             var saidDead = WeakSaidDead * (alive - strong);

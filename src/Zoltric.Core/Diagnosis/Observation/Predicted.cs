@@ -25,6 +25,7 @@ namespace Zoltric.Core.Diagnosis.Observation;
 /// <param name="OtherEnd">On a machine that chatters: what is seen at the other end of its round; null elsewhere.</param>
 /// <param name="Beat">How far the figure goes below and above the mean while outputs pulse, same unit; zeroes where none does.</param>
 /// <param name="OftenLogSpread">How widely that strays, as a standard deviation of the logarithm.</param>
+/// <param name="SoundShare">Share that the sound machine has there, where it is known; else 0.</param>
 internal readonly record struct Predicted(
     double Mean,
     double Spread,
@@ -46,7 +47,8 @@ internal readonly record struct Predicted(
     bool EitherWay = false,
     double Swing = 0,
     (Answer Word, double Share)? OtherEnd = null,
-    (double Below, double Above) Beat = default
+    (double Below, double Above) Beat = default,
+    double SoundShare = 0
 )
 {
     /// <summary>How far the reading moves when the supply is off by its whole volts, same unit.</summary>

@@ -257,11 +257,23 @@ internal sealed class Belief
         bool Corrected(int i) =>
             all[i].Test.Setup.Moved.Count == 0
             && all[i].Test.Probe is not Probe.Sees
-            && all.Skip(i + 1)
-                .Where((_, k) => period[i + 1 + k] == period[i])
-                .FirstOrDefault(x => x.Test == all[i].Test && x.Result is not null)
-                is { } later
-            && Contradicts(space, meter, all[i], later);
+            && Enumerable
+                .Range(i + 1, all.Count - i - 1)
+                .FirstOrDefault(k => period[k] == period[i] && all[k].Test == all[i].Test && all[k].Result is not null, -1)
+                is > 0
+                    and var later
+            && Contradicts(space, meter, all[i], all[later])
+            && !NewFuseTried(i, later);
+
+        // A new fuse that was whole then may have gone in what was tried since.
+        bool NewFuseTried(int from, int to) =>
+            all.Take(from).Any(x => x.Test.Probe is Probe.Replaced put && space.Circuit.FindPart(put.Tag)?.Kind is Circuits.Kinds.Fuse)
+            && all.Take(to)
+                .Skip(from + 1)
+                .Any(x =>
+                    x is { Result: not null, Test.Setup: { Steps.Count: > 0, Interventions.Count: 0 } setup }
+                    && setup != all[from].Test.Setup
+                );
 
         // A part put in, and the machine tried after it.
         bool Followed(int i) =>
@@ -352,6 +364,7 @@ internal sealed class Belief
         {
             var (result, dimension) = (reading.Steady!, reading.Test.Probe.Dimension);
             var healthy = _space.PredictHealthy(reading.Test);
+            healthy = healthy with { SoundShare = healthy.Share };
             unlike =
                 power
                 * Math.Log(

@@ -47,11 +47,13 @@ internal static class ReadingWeight
         var slip = Slips.Probability(space, reading);
         var curves = space.Curves(reading.Test);
         var off = OffItsPlug.Of(space, reading) is { } apart ? space.Curves(apart) : null;
+        var sound = reading.Test.Probe is Probe.Sees && result is ReadingResult.Word ? space.PredictHealthy(reading.Test).Share : 0;
         WorkBudget.For(first, curves.Length, s =>
         {
             var start = partition.From(s);
             Predicted At(int suspect, int fine) =>
                 blown?.At(suspect, fine) is { } open ? open
+                : sound > 0 ? curves[suspect].At(fine) with { SoundShare = sound }
                 : alike is null ? curves[suspect].At(fine)
                 : alike.Given(suspect, fine, curves[suspect].At(fine));
             if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
