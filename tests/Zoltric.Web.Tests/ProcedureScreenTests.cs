@@ -92,6 +92,38 @@ public sealed class ProcedureScreenTests
         );
     }
 
+    /// <summary>A step that puts a new fuse in is a line of the job without a result, as it is anywhere else.</summary>
+    [Fact]
+    public void A_new_fuse_is_put_in_by_a_step()
+    {
+        const string fuse = """
+            procedure "key fuse, once"
+            step 1 "Put one new key fuse in"
+              set "every source off"
+              reading : replaced F1
+              if done then step 2
+            step 2 "Look at the new fuse"
+              reading key=START gear=NEUTRAL : looks F1
+              if bad then ask "find what blew it"
+              if good then repair "the old one had gone by itself" of F1
+            """;
+        using var server = new ServerProcess();
+        using var b = new Browser(390, 844, phone: true);
+        var job = OpenIn(b, server, "engine does not crank", Paste(b, server, "Pan roller PR-3", "key fuse, once", fuse));
+        b.Click(() => b.All(".step-answers .answer").Single(a => a.Text == "done"));
+        b.Until(() => b.Find("#asked").Text.Contains("Look at the new fuse", StringComparison.Ordinal), "not at step 2");
+        b.Click(() => b.All(".step-answers .answer").Single(a => a.Text == "bad"));
+        b.Until(() => b.Find("#asked").Text.Contains("find what blew it", StringComparison.Ordinal), "not at the end");
+        b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/{job}/trace");
+        b.Until(
+            () =>
+                b.All(".log li")
+                    .Any(l => (l.GetAttribute("textContent") ?? "").Contains("replaced F1", StringComparison.OrdinalIgnoreCase)),
+            "the new fuse is no line of the job"
+        );
+        b.NothingOnTheConsole();
+    }
+
     private const string Pins = """
         procedure "start relay, pin by pin"
         step 1 "Pins of the start relay"

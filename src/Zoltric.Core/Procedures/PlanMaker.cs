@@ -327,8 +327,9 @@ public sealed class PlanMaker
         IReadOnlyList<Reading> known = [.. place.Known, new Reading(put, null)];
         var first = Put(
             place,
-            new ProcedureStep("", $"Put one new {part.Spoken} in, of the same rating")
+            new ProcedureStep("", $"Put one new {part.Spoken} in, of the same rating and kind, never a larger one")
             {
+                Set = "every source off",
                 Where = ProbeOrder.Of(_circuit, tried).Where,
                 Reading = $"{put}".Trim(),
                 Minutes = MinutesOf(place.Known, tried with { Setup = Setup.Rest }),
