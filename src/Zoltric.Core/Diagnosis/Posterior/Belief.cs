@@ -133,12 +133,10 @@ internal sealed class Belief
             .Select(opened.Curves)
             .ToList();
         var renewed = Evidence.SelectMany(w => w.Renewed).ToHashSet(StringComparer.Ordinal);
-        var blown = Evidence
-            .Select((w, i) => BlownSince.Before(opened, Evidence.Take(i).Select(e => e.Reading), w.Reading))
-            .OfType<BlownSince>()
-            .ToList();
+        var blown = Evidence.Select((w, i) => BlownSince.Before(opened, Evidence.Take(i).Select(e => e.Reading), w.Reading)).ToList();
         var partition = _partition.Apart(opened, s =>
-            s >= first && (curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed)) || blown.Exists(b => b.IsCurved(s)))
+            s >= first
+            && (curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed)) || blown.Exists(b => b?.IsCurved(s) == true))
         );
         var (n, known) = (partition.Count, partition.From(first));
         var unknowns = new Unknowns[n];
@@ -165,7 +163,7 @@ internal sealed class Belief
                 w.Followed,
                 w.Meanwhile,
                 AlikeReading.Before(opened, _likelihood, evidence, w.Reading, w.Period),
-                BlownSince.Before(opened, evidence.Select(e => e.Reading), w.Reading)
+                blown[evidence.Count]
             );
             ComplaintWeight.Add(opened, [.. evidence.Select(e => e.Reading)], w.Reading, first, partition, added);
             (var ofOff, notAsDrawn) = NotAsDrawn.After(
