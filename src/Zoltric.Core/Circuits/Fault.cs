@@ -28,6 +28,9 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
     /// </summary>
     public const string Holds = "holds";
 
+    /// <summary>What stands behind the words of a fault that is there by turns only: <c>w7 grounded 0.2ohm when moved</c>.</summary>
+    public const string WhenMoved = "when moved";
+
     /// <summary>Words of two wires that have changed places at one end.</summary>
     public const string Crossed = "crossed";
 
@@ -39,6 +42,15 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
 
     /// <summary>What the words mean.</summary>
     public FaultKind Kind { get; private init; } = FaultKinds.Of(Words);
+
+    /// <summary>A touch that is there by turns: a wire that has rubbed through and meets the frame when something moves.</summary>
+    public bool TouchesByTurns { get; init; }
+
+    /// <summary>Open by turns, or touching by turns.</summary>
+    public bool ComesAndGoes => Kind == FaultKind.Intermittent || TouchesByTurns;
+
+    /// <summary>True for words of what may also touch by turns.</summary>
+    public static bool MayTouch(FaultKind kind) => kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts;
 
     /// <summary>
     /// What opens under the words of a mode: empty for the whole of a wire, pin or part, else the contact or winding, <c>30-87</c>,
@@ -67,7 +79,7 @@ public sealed record Fault(string Target, string Words, double? Value = null, Di
         // The contact of a switch stands after the value: S1 resists 2.9ohm B-S.
         if (Words.StartsWith("resists ", StringComparison.Ordinal))
             return $"{Target} resists{value}{Words[7..]}";
-        return $"{Target} {Words}{(Toward is null ? "" : " " + Toward)}{value}";
+        return $"{Target} {Words}{(Toward is null ? "" : " " + Toward)}{value}{(TouchesByTurns ? " " + WhenMoved : "")}";
     }
 
     private static string Number(double v) =>

@@ -88,7 +88,7 @@ public static class Diagnostician
         // What is said to come and go must have been seen to, and not only by what was live here and dead there.
         if (
             solved
-            && groups[0].Faults[0].Kind == FaultKind.Intermittent
+            && groups[0].Faults[0].ComesAndGoes
             && !OpenToo(groups)
             && (
                 Unseen(belief, groups[0])
@@ -203,7 +203,7 @@ public static class Diagnostician
 
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
     private static bool Unseen(Belief belief, FaultGroup leader) =>
-        leader.Faults[0].Kind == FaultKind.Intermittent
+        leader.Faults[0].ComesAndGoes
         && !Enumerable.Range(0, belief.Space.Suspects.Count).Any(s => belief.Space.Sites[s] == leader.Site && belief.SeenToComeAndGo(s));
 
     /// <summary>
@@ -222,7 +222,7 @@ public static class Diagnostician
 
     private static bool OpenToo(IReadOnlyList<FaultGroup> groups) =>
         SameJoint(groups) is var joint
-        && joint.Where(g => g.Faults[0].Kind != FaultKind.Intermittent).Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
+        && joint.Where(g => !g.Faults[0].ComesAndGoes).Sum(g => g.Share) > OpenEnough * joint.Sum(g => g.Share);
 
     private static IReadOnlyList<FaultGroup> AsOne(IReadOnlyList<FaultGroup> groups)
     {
@@ -248,7 +248,7 @@ public static class Diagnostician
         if (joint.Sum(g => g.Share) < Certainty.Enough)
             return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
-        if (groups[0].Faults[0].Kind == FaultKind.Intermittent && !OpenToo(groups))
+        if (groups[0].Faults[0].ComesAndGoes && !OpenToo(groups))
             return (belief.Counted.Count() >= FewestIntermittent, null);
         var sites = joint.Select(g => g.Site).ToHashSet();
         var (least, without) = (1.0, (Weights?)null);
@@ -453,7 +453,7 @@ public static class Diagnostician
     {
         var circuit = space.Circuit;
         var leader = weights.Representatives.Where(p => space.Sites[p.Counts] == groups[0].Site).MaxBy(p => p.Weight);
-        var comesAndGoes = groups[0].Faults[0].Kind == FaultKind.Intermittent;
+        var comesAndGoes = groups[0].Faults[0].ComesAndGoes;
         // Before a joint is said to come and go, what was read live and dead in turn is read across at once.
         if (comesAndGoes && candidates.AcrossLiveAndDead(JointsOf(space, groups[0])).FirstOrDefault() is { Probe: Probe.Volts both } once)
             return

@@ -76,7 +76,7 @@ public static class FaultCatalogue
     private const double StepsPerDecade = 4;
 
     /// <summary>Paths to ground that are weighed: rubbed through on bare metal up to damp and rust; estimate.</summary>
-    private static readonly double[] GroundOhms = [0.05, 0.1, 0.2, 0.5, 1, 2, 5];
+    internal static readonly double[] GroundOhms = [0.05, 0.1, 0.2, 0.5, 1, 2, 5];
 
     public static IReadOnlyList<Suspect> Suspects(Machine machine) =>
         Suspects(machine ?? throw new ArgumentNullException(nameof(machine)), new WorkingCurrents(machine));

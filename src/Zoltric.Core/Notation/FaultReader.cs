@@ -48,6 +48,7 @@ public static class FaultReader
         double? value = null;
         var dimension = Dimension.None;
         string? toward = null;
+        var byTurns = false;
         for (var i = 1; i < words.Length; i++)
         {
             // 30-87 and 1-2 look numeric but name a contact.
@@ -57,6 +58,8 @@ public static class FaultReader
             // intermittent when moved: the circumstance is the technician's to say, not the machine's.
             else if (mode is [Fault.Intermittent] && words[i] == "when")
                 i++;
+            else if (i + 2 == words.Length && mode is [var touches] && Fault.MayTouch(FaultKinds.Of(touches)) && IsWhenMoved(words[i..]))
+                (byTurns, i) = (true, i + 1);
             else if (mode is [Fault.Intermittent or Fault.Leaks] && toward is null)
                 toward = words[i];
             else if (mode is ["shorts"] && toward is null)
@@ -66,8 +69,10 @@ public static class FaultReader
             else
                 mode.Add(words[i]);
         }
-        return new Fault(target, string.Join(' ', mode), value, dimension, toward);
+        return new Fault(target, string.Join(' ', mode), value, dimension, toward) { TouchesByTurns = byTurns };
     }
+
+    private static bool IsWhenMoved(string[] words) => string.Join(' ', words) == Fault.WhenMoved;
 
     private static string Target(Names names, Placed at, int line)
     {

@@ -166,12 +166,39 @@ public static class ReadingReader
         return result.Length == 0 ? new Reading(new Test(setup, probe), null) : WithResult(names, setup, probe, result, line, length);
     }
 
+    /// <summary>
+    /// Ohms from a terminal of what was pulled to something else were read at its socket: nobody reads from a fuse in the hand to the
+    /// frame. With both tips on it they are its own.
+    /// </summary>
+    private static Probe InSocket(Setup setup, Probe probe)
+    {
+        var pulled = setup.Interventions.OfType<Intervention.Pull>().Select(p => p.Tag).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        if (probe.Tips is not [var p, var q] || p.Tag == q.Tag || !pulled.Overlaps([p.Tag, q.Tag]))
+            return probe;
+        return probe switch
+        {
+            Probe.Ohms { X: { P.WireId: null, Q.WireId: null } x } => new Probe.Ohms(Both(x)) { Statistic = probe.Statistic },
+            Probe.Beep { X: { P.WireId: null, Q.WireId: null } x } => new Probe.Beep(Both(x)),
+            Probe.Insulation i => new Probe.Insulation(Socket(i.P), Socket(i.Q)),
+            _ => probe,
+        };
+
+        Terminal Socket(Terminal t) => t.Side == TerminalSide.None && pulled.Contains(t.Tag) ? t with { Side = TerminalSide.Loom } : t;
+
+        Across Both(Across x)
+        {
+            var (a, b) = (x.P with { Terminal = Socket(x.P.Terminal) }, x.Q with { Terminal = Socket(x.Q.Terminal) });
+            return new Across($"{a} {b}", a, b);
+        }
+    }
+
     /// <summary>By how much ohms go up and down while a sound thing is moved, leads and all; estimate.</summary>
     private const double MovedTimes = 1.3;
 
     private static Reading WithResult(Names names, Setup setup, Probe probe, Token<Token>[] tokens, int line, int length)
     {
         var (result, doubtful) = ResultGrammar.Bind(names, probe, tokens, line, length);
+        probe = InSocket(setup, probe);
         // Ohms seen while something is moved are a watch: they went from the one to the other.
         if (setup.Moved.Count > 0 && result is ReadingResult.Range { Dimension: Dimension.Ohm } r && r.High > MovedTimes * r.Low + 1)
             result = new ReadingResult.Jumps(r.Low, r.High, r.Dimension);

@@ -203,7 +203,7 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
     private const double FinestStep = 2e-5;
 
     /// <summary>
-    /// What comes and goes is open now and then while its place is moved, and closed else. How often is the machine's own affair: every
+    /// What comes and goes is there now and then while its place is moved, and not else. How often is the machine's own affair: every
     /// third
     /// look.
     /// </summary>
@@ -212,11 +212,11 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
         var setup = Timed();
         var opens = _comesAndGoes.Length > 0 && _comesAndGoes.Any(f => IsMoved(f.Target)) && ++_looks % 3 == 0;
         return opens
-            ? _open ??= _fuses.Run(setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(Opened)])
+            ? _open ??= _fuses.Run(setup, [.. _hidden.Except(_comesAndGoes), .. _comesAndGoes.SelectMany(ForGood)])
             : _settled ??= _fuses.Run(setup, [.. _hidden.Except(_comesAndGoes)]);
     }
 
-    private readonly Fault[] _comesAndGoes = [.. hidden.Where(f => f.Kind == FaultKind.Intermittent)];
+    private readonly Fault[] _comesAndGoes = [.. hidden.Where(f => f.ComesAndGoes)];
     private readonly IReadOnlyList<Fault> _hidden = hidden;
     private OperatingPoint? _open;
     private int _looks;
@@ -228,9 +228,11 @@ public sealed class SimulatedMachine(Machine machine, IReadOnlyList<Fault> hidde
             .Any(p => p is not null && Setup.Moved.Contains(p.PlaceOrTag, StringComparer.OrdinalIgnoreCase));
     }
 
-    /// <summary>The same joint, contact or winding open for good.</summary>
-    private IEnumerable<Fault> Opened(Fault f)
+    /// <summary>The same joint, contact or winding open for good; the same touch for good.</summary>
+    private IEnumerable<Fault> ForGood(Fault f)
     {
+        if (f.TouchesByTurns)
+            return [f with { TouchesByTurns = false }];
         var what = f.Toward;
         string[] words = what is null
             ? [$"{f.Target} open", $"{f.Target} blown"]

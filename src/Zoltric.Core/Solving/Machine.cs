@@ -222,18 +222,16 @@ public sealed class Machine
         return held.Count == 0 ? set : set.Without(held);
     }
 
-    /// <summary>An intermittent fault shows only while one of its places is moved.</summary>
+    /// <summary>What comes and goes shows only while one of its places is moved.</summary>
     private IReadOnlyList<Fault> Shaken(Setup setup, IReadOnlyList<Fault> faults)
     {
         var any = false;
         for (var i = 0; i < faults.Count; i++)
-            any |= faults[i].Kind == FaultKind.Intermittent;
+            any |= faults[i].ComesAndGoes;
         if (!any)
             return faults;
         return faults
-            .Where(f =>
-                f.Kind != FaultKind.Intermittent || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase))
-            )
+            .Where(f => !f.ComesAndGoes || PlacesOf(f.Target).Any(p => setup.Moved.Contains(p, StringComparer.OrdinalIgnoreCase)))
             .ToList();
     }
 

@@ -17,9 +17,11 @@ public sealed class WorkBudget
     private static readonly AsyncLocal<WorkBudget?> Ambient = new();
     private readonly long _most;
     private readonly CancellationToken _gone;
+    private readonly Action? _turn;
     private long _spent;
 
-    private WorkBudget(long most, int? cores, CancellationToken gone) => (_most, Cores, _gone) = (most, cores, gone);
+    private WorkBudget(long most, int? cores, Action? turn, CancellationToken gone) =>
+        (_most, Cores, _turn, _gone) = (most, cores, turn, gone);
 
     /// <summary>That of the work in hand; null where none was set.</summary>
     internal static WorkBudget? Current => Ambient.Value;
@@ -33,15 +35,17 @@ public sealed class WorkBudget
     /// <summary>Sets the budget of what is begun from here on in this request.</summary>
     /// <param name="most">Steps; one is a machine made consistent at one instant, more for a large one.</param>
     /// <param name="cores">Cores that it may use at once; null for all.</param>
+    /// <param name="turn">Asked before each step, on the thread that takes it; may keep it waiting while others have their turn.</param>
     /// <param name="gone">Ends the work when nobody waits for it any more.</param>
-    public static WorkBudget Begin(long most = UsualSteps, int? cores = null, CancellationToken gone = default) =>
-        Ambient.Value = new WorkBudget(most, cores, gone);
+    public static WorkBudget Begin(long most = UsualSteps, int? cores = null, Action? turn = null, CancellationToken gone = default) =>
+        Ambient.Value = new WorkBudget(most, cores, turn, gone);
 
     /// <exception cref="TooMuchWorkException">When more has been spent than there is.</exception>
     /// <exception cref="OperationCanceledException">When nobody waits for it any more.</exception>
     internal void Spend(long steps)
     {
         _gone.ThrowIfCancellationRequested();
+        _turn?.Invoke();
         if (Interlocked.Add(ref _spent, steps) > _most)
             throw new TooMuchWorkException(
                 "This machine asks for more than one request is given: its relays switch one after the other without coming to rest, in "

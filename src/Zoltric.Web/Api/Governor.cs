@@ -8,8 +8,8 @@ using Zoltric.Web.Jobs;
 namespace Zoltric.Web.Api;
 
 /// <summary>
-/// What each request may make this server compute. While technicians are at work heavy work leaves a core free for them; it ends when who
-/// asked for it has gone.
+/// What each request may make this server compute. While technicians are at work heavy work leaves a core free for them and stands back
+/// while one is answered; it ends when who asked for it has gone.
 /// </summary>
 internal static class Governor
 {
@@ -30,13 +30,19 @@ internal static class Governor
                 if (!heavy && http.Request.Path.StartsWithSegments("/jobs"))
                     Interlocked.Exchange(ref last, clock.GetTimestamp());
                 var shared = last != 0 && clock.GetElapsedTime(Interlocked.Read(ref last)) < AtWork;
+                var page = http.GetEndpoint()?.Metadata.GetMetadata<PageActionDescriptor>() is not null;
+                var gone = heavy ? http.RequestAborted : CancellationToken.None;
                 var budget = WorkBudget.Begin(
                     most,
                     heavy && shared ? Math.Max(1, Environment.ProcessorCount - 1) : null,
-                    heavy ? http.RequestAborted : CancellationToken.None
+                    // A heavy page would wait for itself.
+                    heavy && !page
+                        ? new StandingBack(() => ahead.InHand, StandingBack.Most, gone).Wait
+                        : null,
+                    gone
                 );
                 // What is worked ahead makes room for whoever asks now.
-                using var asking = http.GetEndpoint()?.Metadata.GetMetadata<PageActionDescriptor>() is null ? null : ahead.Asked();
+                using var asking = page ? ahead.Asked() : null;
                 try
                 {
                     await next(http);

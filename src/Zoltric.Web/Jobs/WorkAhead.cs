@@ -38,6 +38,10 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     private readonly SemaphoreSlim _more = new(0);
     private CancellationTokenSource _letGo = new();
     private int _asking;
+    private volatile bool _weighing;
+
+    /// <summary>A page is being answered, or what its technician will answer is being weighed.</summary>
+    public bool InHand => _weighing || Volatile.Read(ref _asking) > 0;
 
     /// <summary>A job is shown to somebody, who will answer its order.</summary>
     public void Soon(long job, string who)
@@ -107,6 +111,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
             using var either = CancellationTokenSource.CreateLinkedTokenSource(stopping, letGo);
             try
             {
+                _weighing = true;
                 await Weigh(work, either.Token);
             }
             catch (OperationCanceledException) when (!stopping.IsCancellationRequested)
@@ -122,6 +127,10 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
             {
                 // Whatever it is, the answer itself meets it too, and says so there; the server goes on.
                 NotWeighed(log, work.Job, e);
+            }
+            finally
+            {
+                _weighing = false;
             }
         }
     }

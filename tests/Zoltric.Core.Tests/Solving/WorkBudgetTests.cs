@@ -84,4 +84,14 @@ public class WorkBudgetTests
             {string.Join('\n', all.Select(i => $"function \"lamp {i}\": H{i} when main=ON and c{i}=ON"))}
             """;
     }
+
+    [Fact]
+    public void Work_is_asked_to_stand_back_before_it_goes_on()
+    {
+        var asked = 0;
+        var budget = WorkBudget.Begin(turn: () => Interlocked.Increment(ref asked), gone: TestContext.Current.CancellationToken);
+        Diagnostician.Diagnose(Space(5), []);
+        asked.ShouldBeGreaterThan(0);
+        budget.Spent.ShouldBeGreaterThanOrEqualTo(asked);
+    }
 }

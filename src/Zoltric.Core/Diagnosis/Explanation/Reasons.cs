@@ -78,7 +78,7 @@ internal static class Reasons
                 return "Ohms come only after volts near zero have been read at the points, with every source off.";
             case AdviceKind.Proof:
                 return $"{Say(circuit, groups[0])} holds {Percent(groups[0].Share)}. This would settle it before any part is bought.";
-            case AdviceKind.Confirm when groups[0].Faults[0].Kind == FaultKind.Intermittent:
+            case AdviceKind.Confirm when groups[0].Faults[0].ComesAndGoes:
                 return $"{groups[0].Unit} is said to come and go and has not been seen to. Move it while it is read: what stays as "
                     + $"it is speaks for something that is not drawn.";
             case AdviceKind.Confirm:

@@ -52,7 +52,7 @@ public static class CircumstanceWords
         if (c == Circumstances.None)
             return 1;
         var part = circuit.FindPart(s.Template.Target.Split(':', '/')[0]);
-        var comesAndGoes = s.Template.Kind == FaultKind.Intermittent;
+        var comesAndGoes = s.Template.ComesAndGoes;
         var leaks = s.Template.Kind is FaultKind.Grounded or FaultKind.Shorts or FaultKind.ToSupply or FaultKind.Leaks;
         var joint = part is null || part.Kind is PinRow || part.Model.IsPoint;
         var factor = 1.0;
@@ -63,6 +63,8 @@ public static class CircumstanceWords
         }
 
         When(Circumstances.NowAndThen, comesAndGoes, 4);
+        // What has blown by itself stays so.
+        When(Circumstances.NowAndThen, s is { Template.Kind: FaultKind.Blown, Also: null }, 0.25);
         When(Circumstances.Moving, comesAndGoes, 3);
         When(Circumstances.Moving, joint && s.Template.Kind == FaultKind.Open, 1.5);
         When(Circumstances.Hot, comesAndGoes, 2);

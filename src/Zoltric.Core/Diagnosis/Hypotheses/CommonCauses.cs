@@ -103,7 +103,7 @@ public static class CommonCauses
     /// </summary>
     internal static bool Upsets(FaultSpace space, int suspect, FaultCode code, IReadOnlyList<Setup> setups)
     {
-        var at = space.OpenTwin(suspect) ?? suspect;
+        var at = space.ForGood(suspect) ?? suspect;
         var point = space.WorstPoint(at);
         return setups.Any(s => Upset(space.Circuit, code, space.Healthy(s), space.Run(s, at, point)))
             || BusUpset(space.Circuit, code, space.Healthy(Setup.Rest), space.Run(Setup.Rest, at, point));

@@ -60,6 +60,8 @@ public sealed class FaultSpace : IGivesBack
         for (var i = known; i < Suspects.Count; i++)
             if (Suspects[i].Template is { Kind: FaultKind.Intermittent } t)
                 _openTwins[i] = open[(t.Target, t.Toward ?? "")];
+            else if (Suspects[i].Template.TouchesByTurns)
+                _touches[i] = TouchOf(Suspects[i]);
     }
 
     /// <summary>The space of single faults that this one adds to, or null.</summary>
@@ -127,6 +129,8 @@ public sealed class FaultSpace : IGivesBack
     internal LeftAlone? Left(int suspect, IReadOnlySet<string> renewed)
     {
         var s = Suspects[suspect];
+        if (TouchOf(suspect) is { Gone: not null } touch)
+            return renewed.Contains(s.Also!.Target) && !renewed.Contains(s.RepairUnit) ? new(touch.Alone, null) : null;
         if (s is { AlsoUnit: null, Also: { Kind: FaultKind.Blown, Target: var fuse }, Together.Count: 0 })
             return renewed.Contains(fuse) && !renewed.Contains(s.RepairUnit) && Singles.TryGetValue(KeyOf(s.Template), out var cause)
                 ? new(cause, null, Nearest(suspect, cause))
@@ -240,6 +244,9 @@ public sealed class FaultSpace : IGivesBack
 
     internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
 
+    /// <summary>One fine point for each stretch of a suspect's values.</summary>
+    internal int[] Sizes(int suspect) => [.. Enumerable.Range(0, FineCount(suspect)).Where(k => !Curved(suspect) || k % Fine == Fine / 2)];
+
     private readonly double[]?[] _values;
 
     /// <summary>Values at all fine points of a suspect, kept.</summary>
@@ -348,6 +355,38 @@ public sealed class FaultSpace : IGivesBack
     internal int? OpenTwin(int suspect) => _openTwins.TryGetValue(suspect, out var twin) ? twin : null;
 
     private readonly Dictionary<int, int> _openTwins = [];
+
+    /// <summary>
+    /// For a touch that comes and goes: the suspects that the machine is as while it touches, and while it does not.
+    /// </summary>
+    /// <param name="There">The same touch for good; with the fuse that it has blown, where it has.</param>
+    /// <param name="Gone">That fuse blown and nothing else; null where none is: then the machine is sound.</param>
+    /// <param name="Renewed">The same touch for good with whole fuses.</param>
+    /// <param name="Alone">The same by turns with whole fuses.</param>
+    internal readonly record struct Touch(int There, int? Gone, int Renewed, int Alone);
+
+    internal Touch? TouchOf(int suspect) => _touches.TryGetValue(suspect, out var touch) ? touch : null;
+
+    /// <summary>The suspect that the machine is as while this one, which comes and goes, is there; null for what is always there.</summary>
+    internal int? ForGood(int suspect) => OpenTwin(suspect) ?? TouchOf(suspect)?.There;
+
+    private readonly Dictionary<int, Touch> _touches = [];
+
+    private Touch TouchOf(Suspect s)
+    {
+        int Of(Fault fault, Fault? also) =>
+            Suspects
+                .Select((x, i) => (Suspect: x, Index: i))
+                .First(x =>
+                    x.Suspect is { AlsoUnit: null, Held.Count: 0, Together.Count: 0 }
+                    && x.Suspect.Also == also
+                    && x.Suspect.Template.TouchesByTurns == fault.TouchesByTurns
+                    && KeyOf(x.Suspect.Template) == KeyOf(fault)
+                )
+                .Index;
+        var always = s.Template with { TouchesByTurns = false };
+        return new Touch(Of(always, s.Also), s.Also is { } blown ? Of(blown, null) : null, Of(always, null), Of(s.Template, null));
+    }
 
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _places = new();
 

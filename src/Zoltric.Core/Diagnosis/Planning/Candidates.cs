@@ -193,7 +193,15 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
                     fault.Kind == FaultKind.Grounded ? _circuit.FrameFor : t => Solving.FaultEffects.SupplyPositive(_circuit, t)
                 )
         )
+        {
             yield return test;
+            if (fault.TouchesByTurns)
+                foreach (var place in space.PlacesOf(fault.Target))
+                    yield return test with
+                    {
+                        Setup = test.Setup with { Moved = [place] },
+                    };
+        }
     }
 
     /// <summary>
@@ -281,7 +289,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
     {
         var joints = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s => space.Suspects[s].Template.Kind == FaultKind.Intermittent && weights.Weight(s) >= LeastShare)
+            .Where(s => space.Suspects[s].Template.ComesAndGoes && weights.Weight(s) >= LeastShare)
             .OrderByDescending(weights.Weight)
             .ToList();
         var units = joints.ConvertAll(s => space.Suspects[s].RepairUnit);

@@ -201,6 +201,8 @@ internal sealed class Belief
             .Open(space.Circuit, FoundTripped.Looks(space, readings))
             .Select(r => FuseShunt.AsAmps(space.Circuit, r))
             .ToList();
+        if (BlownAgain.WentLater(space.Circuit, all))
+            circumstances |= Circumstances.NowAndThen;
         var weighed = new List<(Reading Reading, double Power)>();
         // A part put in opens a new period: what stood before is judged on the machine as found.
         var period = new int[all.Count];
@@ -454,7 +456,7 @@ internal sealed class Belief
     /// </summary>
     public bool SeenToComeAndGo(int suspect)
     {
-        if (_space.OpenTwin(suspect) is not { } twin)
+        if (_space.ForGood(suspect) is not { } there)
             return false;
         foreach (var e in Evidence)
         {
@@ -463,8 +465,8 @@ internal sealed class Belief
             var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
             var dimension = e.Reading.Test.Probe.Dimension;
             if (
-                _likelihood.Evaluate(result, _space.Curves(e.Reading.Test)[twin].At(0), dimension, Likelihood.Slip, ref a)
-                > MuchMore * _likelihood.Evaluate(result, _space.PredictHealthy(e.Reading.Test), dimension, Likelihood.Slip, ref b)
+                _likelihood.Evaluate(result, _space.Curves(e.Reading.Test)[there].At(0), dimension, Likelihood.Slip, ref a)
+                > MuchMore * _likelihood.Evaluate(result, Without(e.Reading.Test), dimension, Likelihood.Slip, ref b)
             )
                 return true;
         }
@@ -479,6 +481,9 @@ internal sealed class Belief
                     )
                 )
             );
+
+        Predicted Without(Test test) =>
+            _space.TouchOf(suspect)?.Gone is { } blown ? _space.Curves(test)[blown].At(0) : _space.PredictHealthy(test);
     }
 
     private const double MuchMore = 5;
@@ -612,7 +617,7 @@ internal sealed class Belief
     /// True where the best on the sheet is a joint that may change with every reading and has not been seen to: it contradicts nothing, and
     /// explains nothing.
     /// </summary>
-    private bool ChangesUnseen(double[] w) => Best(w).Suspect is var s && _space.OpenTwin(s) is not null && !SeenToComeAndGo(s);
+    private bool ChangesUnseen(double[] w) => Best(w).Suspect is var s && _space.ForGood(s) is not null && !SeenToComeAndGo(s);
 
     /// <summary>Supply against its stated volts as the likeliest faults see it, relative.</summary>
     /// <param name="ofMains">True for the mains.</param>

@@ -33,6 +33,23 @@ internal static class BlownAgain
         }
     }
 
+    /// <summary>True where a new fuse held when it was put in and was blown later: what blows it comes and goes.</summary>
+    public static bool WentLater(Circuit circuit, IEnumerable<Reading> readings)
+    {
+        var (put, held) = (new HashSet<string>(StringComparer.OrdinalIgnoreCase), new HashSet<string>(StringComparer.OrdinalIgnoreCase));
+        foreach (var r in readings.Where(r => !r.Doubtful))
+            if (r.Test.Probe is Probe.Replaced { Tag: var tag })
+            {
+                if (circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse)
+                    put.Add(tag);
+            }
+            else if (r.Result is ReadingResult.Word { Answer: Answer.Works })
+                held.UnionWith(put);
+            else if (r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && held.Contains(look.Tag))
+                return true;
+        return false;
+    }
+
     /// <summary>The test with these fuses pulled.</summary>
     public static Test Pulled(Test test, IReadOnlyList<string> fuses)
     {

@@ -1,11 +1,11 @@
 using Zoltric.Core.Circuits;
-using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
-/// What a reading says of a joint that comes and goes: open or closed now as it was before, or moved, or caught between.
+/// What a reading says of a joint that comes and goes: open or closed now as it was before, or moved, or caught between; and of a wire that
+/// touches by turns, whose touch takes the place of the open joint.
 /// </summary>
 internal static class Intermittence
 {
@@ -44,40 +44,50 @@ internal static class Intermittence
     private const double WhileAnotherIsMoved = 0.03;
 
     /// <summary>Probability (density for numbers) of a result where a joint comes and goes; updates whether it is open now.</summary>
+    /// <param name="sound">What is shown while the fault is not there.</param>
+    /// <param name="alone">What is shown of the fault where its place is left alone.</param>
+    /// <param name="there">What is shown while it is there, at each of the sizes that it may have, evenly.</param>
     public static double Probability(
-        FaultSpace space,
         Likelihood likelihood,
         Test test,
         ReadingResult result,
         in Predicted sound,
-        in Predicted open,
-        int suspect,
+        in Predicted alone,
+        ReadOnlySpan<Predicted> there,
+        bool moved,
         Dimension dimension,
         double slip,
         Meanwhile meanwhile,
+        double nominalVolts,
         ref Unknowns unknowns
     )
     {
-        var moved = space.IsMoved(suspect, test.Setup);
         // Left alone it is as a rule what it was at the reading before.
         // Who measures while the function is dead would see it run again.
         var often =
             moved ? OpenWhileMoved
             : meanwhile.Dead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
             : unknowns.Open;
-        var (other, before) = (unknowns, unknowns.Open);
+        var (before, open) = (unknowns.Open, there[0]);
+        var (found, other) = (0.0, unknowns);
+        var most = -1.0;
+        foreach (ref readonly var size in there)
+        {
+            var with = unknowns;
+            var fits = likelihood.Evaluate(result, size, dimension, slip, ref with);
+            found += fits / there.Length;
+            if (fits > most)
+                (most, other) = (fits, with);
+        }
         // While moved the fault's own run is the open one.
         var healthy = moved
-            ? likelihood.Evaluate(result, space.PredictHealthy(test), dimension, slip, ref unknowns)
-            : likelihood.Evaluate(result, sound, dimension, slip, ref unknowns);
+            ? likelihood.Evaluate(result, sound, dimension, slip, ref unknowns)
+            : likelihood.Evaluate(result, alone, dimension, slip, ref unknowns);
         var between = moved ? BetweenMoved : BetweenAlone;
-        var opened =
-            often * (1 - between) * likelihood.Evaluate(result, open, dimension, slip, ref other)
-            + often * between * Halfway(result, space.PredictHealthy(test), open, dimension);
+        var opened = often * (1 - between) * found + often * between * Halfway(result, sound, open, dimension);
         // Who sees it flicker has seen it both open and closed.
         var all =
-            (result.ComesAndGoes || result is ReadingResult.Extreme)
-            && Likelihood.MayJump(result, space.PredictHealthy(test), open, space.Circuit.NominalVolts)
+            (result.ComesAndGoes || result is ReadingResult.Extreme) && Likelihood.MayJump(result, sound, open, nominalVolts)
                 ? (result is ReadingResult.Word, moved) switch
                 {
                     (_, false) when test.Setup.Moved.Count > 0 => WhileAnotherIsMoved,
@@ -89,12 +99,7 @@ internal static class Intermittence
                 : ((1 - often) * healthy + opened)
                     * (
                         meanwhile.Jumping
-                        && Likelihood.MayJump(
-                            new ReadingResult.Jumps(double.NaN, double.NaN, dimension),
-                            space.PredictHealthy(test),
-                            open,
-                            space.Circuit.NominalVolts
-                        )
+                        && Likelihood.MayJump(new ReadingResult.Jumps(double.NaN, double.NaN, dimension), sound, open, nominalVolts)
                             ? CaughtSteady
                             : 1
                     );
@@ -112,20 +117,23 @@ internal static class Intermittence
     /// </summary>
     private static double Halfway(ReadingResult result, in Predicted sound, in Predicted open, Dimension dimension)
     {
-        if (result is not ReadingResult.Number { Value: var v } || sound.Word is not null)
+        if (result is not ReadingResult.Number { Value: var v } || sound.Word is not null && open.Word is not null)
             return 0;
         if (dimension == Dimension.Ohm)
         {
-            var (low, high) = (Math.Max(sound.Mean, 0.1), open.Word is null ? Math.Max(open.Mean, sound.Mean) : OpenOhms);
+            var (one, other) = (Ohms(sound), Ohms(open));
+            var (low, high) = (Math.Max(Math.Min(one, other), 0.1), Math.Max(one, other));
             return v > low && v < high && high > 2 * low ? 1 / (v * Math.Log(high / low)) : 0;
         }
-        if (open.Word is not null)
+        if (sound.Word is not null || open.Word is not null)
             return 0;
         var (from, to) = (Math.Min(sound.Mean, open.Mean), Math.Max(sound.Mean, open.Mean));
         // What is next to sound or next to open is one of the two.
         var (least, most) = (from + 0.1 * (to - from), to - 0.1 * (to - from));
         return to - from > 0.01 && v > least && v < most ? 1 / (most - least) : 0;
     }
+
+    private static double Ohms(in Predicted shown) => shown.Word is null ? shown.Mean : OpenOhms;
 
     /// <summary>Ohms beyond which a meter shows OL, as far as a bad contact goes; estimate.</summary>
     private const double OpenOhms = 1e6;

@@ -59,6 +59,8 @@ internal static class OpenedFaults
             repeats
             || CircumstanceWords.ComeAndGo(belief.Circumstances)
             || belief.Evidence.Any(e => e.Reading.Test.Setup.Moved.Count > 0 || e.Reading.Result is { ComesAndGoes: true });
+        if (seen)
+            more.AddRange(Touching(space, [.. more]));
         if (unexplained || belief.Counted.Any(e => e.Reading.Result is ReadingResult.Word { Answer: Answer.Hums }))
             more.AddRange(Holding(space, belief, weights));
         if (unexplained || seen)
@@ -71,6 +73,33 @@ internal static class OpenedFaults
             more.AddRange(Twins(space, weights));
         return more;
     }
+
+    /// <summary>
+    /// Odds of a wire or pin that touches by turns, against its touching for good: where it has rubbed through it does both; estimate.
+    /// </summary>
+    private const double TouchesByTurns = 0.4;
+
+    /// <summary>Touches that come and go, alone and with the fuse that they have blown.</summary>
+    private static IEnumerable<Suspect> Touching(FaultSpace space, IEnumerable<Suspect> blown) =>
+        space
+            .Suspects.Concat(blown)
+            .Where(s =>
+                Fault.MayTouch(s.Template.Kind)
+                && s is { AlsoUnit: null, Together.Count: 0, Held.Count: 0 }
+                && s.Also is null or { Kind: FaultKind.Blown }
+            )
+            .Select(s =>
+                s with
+                {
+                    Template = s.Template with { Value = Touch, TouchesByTurns = true },
+                    Values = [],
+                    Continuous = false,
+                    Odds = TouchesByTurns * s.Odds,
+                }
+            );
+
+    /// <summary>Ohms of such a touch: as few as are weighed of one that stays, what is more being read on the way there.</summary>
+    private static readonly double Touch = FaultCatalogue.GroundOhms[0];
 
     /// <summary>The same test with different answers.</summary>
     private static bool Repeats(Belief belief) =>

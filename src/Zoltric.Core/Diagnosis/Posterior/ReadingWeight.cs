@@ -56,29 +56,25 @@ internal static class ReadingWeight
                 : sound > 0 ? curves[suspect].At(fine) with { SoundShare = sound }
                 : alike is null ? curves[suspect].At(fine)
                 : alike.Given(suspect, fine, curves[suspect].At(fine));
-            if (space.OpenTwin(s) is { } twin && !renewed.Contains(space.Suspects[s].RepairUnit))
+            if (!renewed.Contains(space.Suspects[s].RepairUnit))
             {
-                added[start] =
-                    power
-                    * Math.Log(
-                        Math.Max(
-                            Intermittence.Probability(
-                                space,
-                                likelihood,
-                                reading.Test,
-                                result,
-                                At(s, 0),
-                                At(twin, 0),
-                                s,
-                                dimension,
-                                slip,
-                                meanwhile,
-                                ref unknowns[start]
-                            ),
-                            1e-12
-                        )
-                    );
-                return;
+                if (space.OpenTwin(s) is { } twin)
+                {
+                    var healthy = space.PredictHealthy(reading.Test);
+                    // What is loose in its clips is whole to the eye.
+                    var there =
+                        reading.Test.Probe is Probe.Looks && space.Suspects[twin].Template.Kind == FaultKind.Blown ? healthy : At(twin, 0);
+                    added[start] = ComesAndGoes(s, healthy, At(s, 0), [there]);
+                    return;
+                }
+                if (space.TouchOf(s) is { } touch)
+                {
+                    var fuse = touch.Gone is { } blown && !renewed.Contains(space.Suspects[blown].RepairUnit) ? blown : (int?)null;
+                    var gone = fuse is { } f ? At(f, 0) : space.PredictHealthy(reading.Test);
+                    var there = fuse is null ? touch.Renewed : touch.There;
+                    added[start] = ComesAndGoes(s, gone, gone, Array.ConvertAll(space.Sizes(there), k => At(there, k)));
+                    return;
+                }
             }
             if (space.Left(s, renewed) is { } left)
             {
@@ -110,6 +106,28 @@ internal static class ReadingWeight
                 added[start + k] = power * Math.Log(Math.Max(density, 1e-12));
             }
         });
+
+        double ComesAndGoes(int suspect, in Predicted gone, in Predicted now, ReadOnlySpan<Predicted> there) =>
+            power
+            * Math.Log(
+                Math.Max(
+                    Intermittence.Probability(
+                        likelihood,
+                        reading.Test,
+                        result,
+                        gone,
+                        now,
+                        there,
+                        space.IsMoved(suspect, reading.Test.Setup),
+                        dimension,
+                        slip,
+                        meanwhile,
+                        space.Circuit.NominalVolts,
+                        ref unknowns[partition.From(suspect)]
+                    ),
+                    1e-12
+                )
+            );
 
         // With a new part in, its own fault is gone, or it is not.
         void Renewed(int entry, Predicted gone, Predicted still)

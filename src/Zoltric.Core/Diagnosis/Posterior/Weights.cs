@@ -89,11 +89,11 @@ internal sealed record Weights(
             var points = new double[Space.Points(s)];
             for (var i = 0; i < Space.FineCount(s); i++)
                 points[Space.NearestPoint(s, i)] += At(s, i);
-            if (Space.OpenTwin(s) is { } open)
+            if (Space.ForGood(s) is { } there)
             {
                 var now = Unknowns[Partition.From(s)].Open;
                 all.Add(At(s, 0, share * (1 - now)));
-                all.Add(At(open, 0, share * now) with { StandsFor = s });
+                all.Add(At(there, 0, share * now) with { StandsFor = s });
                 continue;
             }
             var carrying = points.Select((w, p) => (w, p)).Where(x => x.w > 0.01 * share).ToList();
