@@ -42,6 +42,9 @@ public abstract class PartKind
     /// <summary>True for kinds that can be unplugged or have their wires taken off as one.</summary>
     public virtual bool Unplugs => true;
 
+    /// <summary>True for what is seen or heard at work from where one stands: light, a turning motor, a horn.</summary>
+    public virtual bool ShowsItself => false;
+
     /// <summary>Share of its ohms at work that an ohmmeter meets, where that is far less; null for none.</summary>
     protected virtual double? AtRest => null;
 

@@ -20,6 +20,20 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
     /// <summary>Places moved by hand, from <c>move "place"</c>.</summary>
     public IReadOnlyList<string> Moved { get; init; } = [];
 
+    /// <summary>
+    /// The same without what is as it is at rest anyway, since people say more than they moved: <c>mast=UP</c> where it stands up.
+    /// </summary>
+    public Setup AsFewest(Circuit circuit)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        if (Steps.Count == 0)
+            return this;
+        var moved = Steps[0].Where(m => circuit.FindControl(m.Control) is not { } c || m.Position != c.Positions[c.Rest]).ToList();
+        return moved.Count == Steps[0].Count ? this
+            : moved.Count == 0 ? this with { Steps = [.. Steps.Skip(1)] }
+            : this with { Steps = [moved, .. Steps.Skip(1)] };
+    }
+
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
     /// <summary>

@@ -44,9 +44,23 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(space);
         ArgumentNullException.ThrowIfNull(readings);
         ArgumentNullException.ThrowIfNull(test);
+        readings = AsFewest(space, readings);
         (space, var belief, var weights) = Weighed(space, readings, options ?? new DiagnosisOptions());
         return Outcomes.Foresee(belief, weights, new Gain(space, weights, readings), test, new Judge(belief).Expect(test, weights));
     }
+
+    /// <summary>One setting has one name, so that nothing is asked twice.</summary>
+    private static List<Reading> AsFewest(FaultSpace space, IReadOnlyList<Reading> readings) =>
+        [
+            .. readings.Select(r =>
+                r.Test.Setup.AsFewest(space.Circuit) is var fewest && ReferenceEquals(fewest, r.Test.Setup)
+                    ? r
+                    : r with
+                    {
+                        Test = r.Test with { Setup = fewest },
+                    }
+            ),
+        ];
 
     /// <summary>The readings weighed, with the faults that they open to the space.</summary>
     private static (FaultSpace Space, Belief Belief, Weights Weights) Weighed(
@@ -70,6 +84,7 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(readings);
         options ??= new DiagnosisOptions();
         var circuit = space.Circuit;
+        readings = AsFewest(space, readings);
         (space, var belief, var weights) = Weighed(space, readings, options);
         var groups = Groups.Form(weights);
         var function = Complaint.FunctionOf(circuit, readings);
@@ -322,6 +337,7 @@ public static class Diagnostician
             forecast = Enum.GetValues<Strategy>().ToDictionary(s => s, s => board.Minutes(s));
         var advice = new List<Advice>();
         var places = new HashSet<string>();
+        Advice? same = null;
         foreach (var (test, bits, minutes) in order.Take(Shortlist))
         {
             if (advice.Count > options.Alternatives)
@@ -329,11 +345,20 @@ public static class Diagnostician
             var (what, how) = ToProveDead(circuit, isolation, test) is { } check ? (check, AdviceKind.ProveDead) : (test, kind);
             // An alternative is another place, not the next terminal of the same part.
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
-            if (advice.Count > 0 && !places.Add(key) || advice.Exists(a => a.Test == what))
+            if (advice.Count > 0 && places.Contains(key) || advice.Exists(a => a.Test == what))
                 continue;
+            var made = Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes);
+            // Whatever it showed would have one name and leave the same: it is ordered where nothing else is.
+            if (how == AdviceKind.Find && made.Outcomes.Count < 2)
+            {
+                same ??= made;
+                continue;
+            }
             places.Add(key);
-            advice.Add(Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes));
+            advice.Add(made);
         }
+        if (advice.Count == 0 && same is not null)
+            advice.Add(same);
         return advice;
 
         Advice Make(Test test, AdviceKind how, double bits, double minutes)

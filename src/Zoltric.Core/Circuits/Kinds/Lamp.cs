@@ -7,6 +7,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Lamp : Load
 {
     public override string Word => "lamp";
+    public override bool ShowsItself => true;
     protected override double OpenOdds => 6;
     protected override double ShortedOdds => 0.25;
 

@@ -3,6 +3,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Motor : Load
 {
     public override string Word => "motor";
+    public override bool ShowsItself => true;
     public override bool HumsOnMains => true;
     protected override double OpenOdds => 3;
     protected override double? AtRest => CopperShare;

@@ -16,6 +16,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Motor1 : PartKind
 {
     public override string Word => "motor1";
+    public override bool ShowsItself => true;
     public override string Spoken => "single-phase motor";
     public override IReadOnlyList<Dimension> Takes => [Dimension.Volt, Dimension.Ampere, Dimension.Watt];
 

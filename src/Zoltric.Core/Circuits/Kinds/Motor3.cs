@@ -4,6 +4,7 @@ namespace Zoltric.Core.Circuits.Kinds;
 public sealed class Motor3 : ThreePhaseLoad
 {
     public override string Word => "motor3";
+    public override bool ShowsItself => true;
     public override string Spoken => "three-phase motor";
     protected override double OpenOdds => 2;
     protected override double? AtRest => Motor.CopperShare;

@@ -117,6 +117,14 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         foreach (var f in _circuit.Functions)
             if (FunctionSetups.SetupFor(_circuit, f) is { } setup && Setups.Contains(setup))
                 yield return new Test(setup, new Probe.Sees(f.Name, true));
+        // What is no function of its own tells as much by being seen: the other lamp of a pair.
+        foreach (var setup in Setups.Where(s => !s.IsRest && s.Interventions.Count == 0))
+        foreach (
+            var part in _circuit.Parts.Where(p =>
+                p.Kind.ShowsItself && !_circuit.Functions.Any(f => f.Test is FunctionTest.LoadWorks load && load.Tag == p.Tag)
+            )
+        )
+            yield return new Test(setup, new Probe.Sees(part.Tag, false));
         // Something that runs when it should not: whether the others rest at rest.
         if (readings.Any(r => r.Result is ReadingResult.Word { Answer: Answer.StuckOn }))
             foreach (var f in _circuit.Functions.Where(f => f.Test is FunctionTest.LoadWorks))

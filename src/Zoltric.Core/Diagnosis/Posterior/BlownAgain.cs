@@ -33,21 +33,30 @@ internal static class BlownAgain
         }
     }
 
-    /// <summary>True where a new fuse held when it was put in and was blown later: what blows it comes and goes.</summary>
+    /// <summary>
+    /// True where a new fuse held in every setting that was tried with it and was blown later: what blows it comes and goes.
+    /// </summary>
     public static bool WentLater(Circuit circuit, IEnumerable<Reading> readings)
     {
-        var (put, held) = (new HashSet<string>(StringComparer.OrdinalIgnoreCase), new HashSet<string>(StringComparer.OrdinalIgnoreCase));
+        var tried = new Dictionary<string, List<(Setup Setup, bool Works)>>(StringComparer.OrdinalIgnoreCase);
         foreach (var r in readings.Where(r => !r.Doubtful))
             if (r.Test.Probe is Probe.Replaced { Tag: var tag })
             {
                 if (circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse)
-                    put.Add(tag);
+                    tried[tag] = [];
             }
-            else if (r.Result is ReadingResult.Word { Answer: Answer.Works })
-                held.UnionWith(put);
-            else if (r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && held.Contains(look.Tag))
-                return true;
+            else if (r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } })
+            {
+                if (tried.GetValueOrDefault(look.Tag) is { Count: > 0 } with && with.TrueForAll(t => t.Works || HeldIn(t.Setup, with)))
+                    return true;
+            }
+            else if (r.Result is not null && r.Test.Setup is { Steps.Count: > 0, Interventions.Count: 0 })
+                foreach (var with in tried.Values)
+                    with.Add((r.Test.Setup, r.Result is ReadingResult.Word { Answer: Answer.Works }));
         return false;
+
+        static bool HeldIn(Setup setup, List<(Setup Setup, bool Works)> tried) =>
+            tried.Exists(t => t.Works && t.Setup == (setup with { Moved = [] }));
     }
 
     /// <summary>The test with these fuses pulled.</summary>
@@ -60,20 +69,18 @@ internal static class BlownAgain
 
     /// <summary>True for a meter on one of these fuses, of which it is known that they are blown.</summary>
     public static bool IsOnTheFuse(Test test, IReadOnlyList<string> fuses) =>
-        test.Probe.OhmsAcross is { } x
-        && fuses.Any(f =>
-            x.P.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase) && x.Q.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase)
-        );
+        test.Probe.OhmsAcross is { } x && fuses.Any(f => IsOn(x.P.Terminal, f) && IsOn(x.Q.Terminal, f));
 
     /// <summary>
     /// True for ohms from a terminal of such a fuse: of one that is pulled they would be read on its own metal, so they are taken as they
     /// stand, and none are ordered there.
     /// </summary>
     public static bool OhmsFrom(Test test, IReadOnlyList<string> fuses) =>
-        test.Probe.OhmsAcross is { } x
-        && fuses.Any(f =>
-            x.P.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase) || x.Q.Terminal.Tag.Equals(f, StringComparison.OrdinalIgnoreCase)
-        );
+        test.Probe.OhmsAcross is { } x && fuses.Any(f => IsOn(x.P.Terminal, f) || IsOn(x.Q.Terminal, f));
+
+    /// <summary>On the fuse and not in its socket.</summary>
+    private static bool IsOn(Terminal t, string fuse) =>
+        t.Side != TerminalSide.Loom && t.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase);
 
     private static void Note(Circuit circuit, Reading r, HashSet<string> renewed, List<string> open)
     {

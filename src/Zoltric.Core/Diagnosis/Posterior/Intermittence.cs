@@ -46,6 +46,7 @@ internal static class Intermittence
     /// <summary>Probability (density for numbers) of a result where a joint comes and goes; updates whether it is open now.</summary>
     /// <param name="sound">What is shown while the fault is not there.</param>
     /// <param name="alone">What is shown of the fault where its place is left alone.</param>
+    /// <param name="leavesDead">True where it blows a fuse: nothing comes back by itself, so nothing is seen to jump.</param>
     /// <param name="there">What is shown while it is there, at each of the sizes that it may have, evenly.</param>
     public static double Probability(
         Likelihood likelihood,
@@ -55,6 +56,7 @@ internal static class Intermittence
         in Predicted alone,
         ReadOnlySpan<Predicted> there,
         bool moved,
+        bool leavesDead,
         Dimension dimension,
         double slip,
         Meanwhile meanwhile,
@@ -87,7 +89,7 @@ internal static class Intermittence
         var opened = often * (1 - between) * found + often * between * Halfway(result, sound, open, dimension);
         // Who sees it flicker has seen it both open and closed.
         var all =
-            (result.ComesAndGoes || result is ReadingResult.Extreme) && Likelihood.MayJump(result, sound, open, nominalVolts)
+            !leavesDead && (result.ComesAndGoes || result is ReadingResult.Extreme) && Likelihood.MayJump(result, sound, open, nominalVolts)
                 ? (result is ReadingResult.Word, moved) switch
                 {
                     (_, false) when test.Setup.Moved.Count > 0 => WhileAnotherIsMoved,

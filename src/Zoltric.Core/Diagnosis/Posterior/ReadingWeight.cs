@@ -64,7 +64,7 @@ internal static class ReadingWeight
                     // What is loose in its clips is whole to the eye.
                     var there =
                         reading.Test.Probe is Probe.Looks && space.Suspects[twin].Template.Kind == FaultKind.Blown ? healthy : At(twin, 0);
-                    added[start] = ComesAndGoes(s, healthy, At(s, 0), [there]);
+                    added[start] = ComesAndGoes(s, false, healthy, At(s, 0), [there]);
                     return;
                 }
                 if (space.TouchOf(s) is { } touch)
@@ -72,7 +72,8 @@ internal static class ReadingWeight
                     var fuse = touch.Gone is { } blown && !renewed.Contains(space.Suspects[blown].RepairUnit) ? blown : (int?)null;
                     var gone = fuse is { } f ? At(f, 0) : space.PredictHealthy(reading.Test);
                     var there = fuse is null ? touch.Renewed : touch.There;
-                    added[start] = ComesAndGoes(s, gone, gone, Array.ConvertAll(space.Sizes(there), k => At(there, k)));
+                    var blows = space.BlownAlong(reading.Test.Setup, touch.Renewed).Any(b => b.Count > 0);
+                    added[start] = ComesAndGoes(s, blows, gone, gone, Array.ConvertAll(space.Sizes(there), k => At(there, k)));
                     return;
                 }
             }
@@ -107,7 +108,7 @@ internal static class ReadingWeight
             }
         });
 
-        double ComesAndGoes(int suspect, in Predicted gone, in Predicted now, ReadOnlySpan<Predicted> there) =>
+        double ComesAndGoes(int suspect, bool leavesDead, in Predicted gone, in Predicted now, ReadOnlySpan<Predicted> there) =>
             power
             * Math.Log(
                 Math.Max(
@@ -119,6 +120,7 @@ internal static class ReadingWeight
                         now,
                         there,
                         space.IsMoved(suspect, reading.Test.Setup),
+                        leavesDead,
                         dimension,
                         slip,
                         meanwhile,
