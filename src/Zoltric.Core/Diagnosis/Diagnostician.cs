@@ -30,6 +30,9 @@ public static class Diagnostician
     /// <summary>From this share on, the stretch is named in which the machine behaves as no drawn part could.</summary>
     public const double OffSheetSaid = 0.3;
 
+    /// <summary>A test whose every answer has one name gives way to one that tells so many times as much; estimate.</summary>
+    private const double MuchMore = 3;
+
     /// <summary>Tests that are looked at closely after the first ranking.</summary>
     private const int Shortlist = 40;
 
@@ -348,8 +351,8 @@ public static class Diagnostician
             if (advice.Count > 0 && places.Contains(key) || advice.Exists(a => a.Test == what))
                 continue;
             var made = Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes);
-            // Whatever it showed would have one name and leave the same: it is ordered where nothing else is.
-            if (how == AdviceKind.Find && made.Outcomes.Count < 2)
+            // Whatever it showed would have one name and leave the same: it is ordered where nothing tells much more.
+            if (how == AdviceKind.Find && made.Outcomes.Count < 2 && order.Take(Shortlist).Any(o => o.Bits > MuchMore * bits))
             {
                 same ??= made;
                 continue;
