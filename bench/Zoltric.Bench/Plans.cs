@@ -15,8 +15,8 @@ namespace Zoltric.Bench;
 /// function dead, beside the live advice on the same machines; every fault counts as often as its odds have it.
 /// </summary>
 /// <remarks>
-/// <c>plans [about="function"] [live=3] [steps=400] [log] [print] sheets…</c>; live is every how manieth fault the advice is followed
-/// on.
+/// <c>plans [about="function"] [live=3] [steps=400] [log] [minutes] [print] sheets…</c>; live is every how manieth fault the advice is
+/// followed on.
 /// </remarks>
 internal static class Plans
 {
@@ -50,6 +50,9 @@ internal static class Plans
                 var printed = ProcedureText.Read(text).Value!;
                 var done = Followed(space, printed, complaint, live);
                 all.AddRange(done);
+                if (arguments.Contains("minutes"))
+                    foreach (var c in done.Where(c => c.Live is not null))
+                        Console.WriteLine($"    {c.Fault} ({c.Odds:0.00}): {c.End.Minutes:0.0} min on paper, {c.Live:0.0} live");
                 if (arguments.Contains("log"))
                     foreach (var c in done.Where(c => !c.End.Names))
                         Console.WriteLine(

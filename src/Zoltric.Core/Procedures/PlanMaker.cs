@@ -223,11 +223,13 @@ public sealed class PlanMaker
         var unproved = sure && !findings.Solved;
         if (unproved && place.Proving is null && CanProve(findings))
             Wait(place with { Proving = UnitOf(leader!), Doubt = 1 - share });
-        else if (findings.Solved || unproved && (IsFull(place) || !CanProve(findings)))
+        else if (findings.Solved)
         {
             _settled += place.Share;
             End(place, Found(findings, same));
         }
+        else if (unproved && (IsFull(place) || !CanProve(findings)))
+            Left(place, findings, sure, same);
         else if (findings.NotAsDrawn)
             End(place, new StepLead.Ask("The machine is not as drawn: look for what is not on the drawing, read the odd ones again."));
         else if (Telling(findings) is not { } next)
@@ -255,7 +257,15 @@ public sealed class PlanMaker
     private void Left(Place place, Findings findings, bool sure, List<FaultGroup> same)
     {
         if (sure || same.Sum(s => s.Share) >= AsGoodAsSure)
+        {
+            // A fuse is as good as sure, and what may have blown it is not out of the way: the new one tells.
+            if (BlownWithCauseLeft(findings) is { } alone && CanRenew(place, alone))
+            {
+                Renew(place, alone);
+                return;
+            }
             End(place, Found(findings, same));
+        }
         else if (BlownInAll(findings) is var (fuse, _) && CanRenew(place, fuse))
         {
             Renew(place, fuse);
@@ -286,6 +296,17 @@ public sealed class PlanMaker
             $"{Said([.. same])}. It is all that the drawing leaves; where mending it does not help, look for what is not on the drawing",
             UnitOf(same[0])
         );
+
+    /// <summary>Share of what may have blown a fuse from which the new one is watched; estimate.</summary>
+    private const double CauseCounts = 0.01;
+
+    /// <summary>The fuse that leads by itself while causes of it are left; null for none.</summary>
+    private static string? BlownWithCauseLeft(Findings findings) =>
+        findings.Suspects[0] is { Also.Count: 0 } leader
+        && leader.Faults.FirstOrDefault(f => f.Kind == FaultKind.Blown) is { Target: var fuse }
+        && findings.Suspects.Where(s => s.Also.Any(a => a.Target == fuse)).Sum(s => s.Share) >= CauseCounts
+            ? fuse
+            : null;
 
     /// <summary>A fuse that is blown whatever else is: it is renewed first, and what may have blown it is said.</summary>
     private (string Fuse, StepLead.Repair Said)? BlownInAll(Findings findings)
