@@ -21,6 +21,9 @@ internal static class Governor
         var most = app.Configuration.GetValue<long?>("Zoltric:MostSteps") is { } set and > 0 ? set : WorkBudget.UsualSteps;
         var ahead = app.Services.GetRequiredService<WorkAhead>();
         var clock = app.Services.GetRequiredService<TimeProvider>();
+        // What stands back keeps its threads; the others must not wait for new ones, which the pool gives out two a second.
+        ThreadPool.GetMinThreads(out var threads, out var ports);
+        ThreadPool.SetMinThreads(threads + HeavyWork.AtOnce * HeavyWork.AtOnce, ports);
         long last = 0;
         var steps = Metrics.CreateGauge("zoltric_solver_steps", "Steps of the solver since the start.");
         app.Use(
@@ -34,7 +37,7 @@ internal static class Governor
                 var gone = heavy ? http.RequestAborted : CancellationToken.None;
                 var budget = WorkBudget.Begin(
                     most,
-                    heavy && shared ? Math.Max(1, Environment.ProcessorCount - 1) : null,
+                    heavy && shared ? HeavyWork.AtOnce : null,
                     // A heavy page would wait for itself.
                     heavy && !page
                         ? new StandingBack(() => ahead.InHand, StandingBack.Most, gone).Wait

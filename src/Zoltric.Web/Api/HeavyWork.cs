@@ -12,6 +12,9 @@ internal static class HeavyWork
     private const int MostWaiting = 32,
         RetrySeconds = 5;
 
+    /// <summary>Requests at once, and cores of each while technicians are at work: one core fewer than there are.</summary>
+    internal static int AtOnce { get; } = Math.Max(1, Environment.ProcessorCount - 1);
+
     public static void AddHeavyWork(this WebApplicationBuilder builder)
     {
         var waiting = builder.Configuration.GetValue("Zoltric:MostWaiting", MostWaiting);
@@ -25,7 +28,7 @@ internal static class HeavyWork
             };
             o.AddPolicy(Policy, _ => RateLimitPartition.GetConcurrencyLimiter(Policy, _ => new ConcurrencyLimiterOptions
                 {
-                    PermitLimit = Math.Max(1, Environment.ProcessorCount - 1),
+                    PermitLimit = AtOnce,
                     QueueLimit = waiting,
                     QueueProcessingOrder = QueueProcessingOrder.OldestFirst,
                 }));
