@@ -462,13 +462,15 @@ internal sealed class Belief
         {
             if (e.Reading.Result is not { } result || !_space.IsMoved(suspect, e.Reading.Test.Setup))
                 continue;
-            var (a, b) = (_likelihood.Unlearnt, _likelihood.Unlearnt);
-            var dimension = e.Reading.Test.Probe.Dimension;
-            if (
-                _likelihood.Evaluate(result, _space.Curves(e.Reading.Test)[there].At(0), dimension, Likelihood.Slip, ref a)
-                > MuchMore * _likelihood.Evaluate(result, Without(e.Reading.Test), dimension, Likelihood.Slip, ref b)
-            )
+            var shown = _space.Curves(e.Reading.Test)[there];
+            if (_space.Sizes(there).Max(k => Fits(result, shown.At(k))) > MuchMore * Fits(result, Without(e.Reading.Test)))
                 return true;
+
+            double Fits(ReadingResult read, in Predicted predicted)
+            {
+                var unlearnt = _likelihood.Unlearnt;
+                return _likelihood.Evaluate(read, predicted, e.Reading.Test.Probe.Dimension, Likelihood.Slip, ref unlearnt);
+            }
         }
         return Evidence
             .GroupBy(e => (e.Period, e.Reading.Test))
