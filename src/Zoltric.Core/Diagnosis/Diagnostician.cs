@@ -252,7 +252,7 @@ public static class Diagnostician
         Enumerable.Range(0, space.Suspects.Count).Where(s => space.Sites[s] == group.Site && space.OpenTwin(s) is not null);
 
     /// <summary>Share of what may have blown the fuse that leads; 0 when the leader is no blown fuse.</summary>
-    private static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
+    internal static double CauseLeft(IReadOnlyList<FaultGroup> groups) =>
         groups[0].Faults.FirstOrDefault(f => f.Kind == FaultKind.Blown) is { } fuse
             ? groups.Skip(1).Where(g => g.Also.Any(a => a.Target == fuse.Target)).Sum(g => g.Share)
             : 0;
@@ -341,6 +341,7 @@ public static class Diagnostician
         var advice = new List<Advice>();
         var places = new HashSet<string>();
         Advice? same = null;
+        var most = order.Take(Shortlist).Select(o => o.Bits).DefaultIfEmpty().Max();
         foreach (var (test, bits, minutes) in order.Take(Shortlist))
         {
             if (advice.Count > options.Alternatives)
@@ -352,7 +353,7 @@ public static class Diagnostician
                 continue;
             var made = Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes);
             // Whatever it showed would have one name and leave the same: it is ordered where nothing tells much more.
-            if (how == AdviceKind.Find && made.Outcomes.Count < 2 && order.Take(Shortlist).Any(o => o.Bits > MuchMore * bits))
+            if (how == AdviceKind.Find && made.Outcomes.Count < 2 && most > MuchMore * bits)
             {
                 same ??= made;
                 continue;

@@ -304,7 +304,7 @@ public sealed class PlanMaker
     private static string? BlownWithCauseLeft(Findings findings) =>
         findings.Suspects[0] is { Also.Count: 0 } leader
         && leader.Faults.FirstOrDefault(f => f.Kind == FaultKind.Blown) is { Target: var fuse }
-        && findings.Suspects.Where(s => s.Also.Any(a => a.Target == fuse)).Sum(s => s.Share) >= CauseCounts
+        && Diagnostician.CauseLeft(findings.Suspects) >= CauseCounts
             ? fuse
             : null;
 

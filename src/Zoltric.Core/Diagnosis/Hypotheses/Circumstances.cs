@@ -53,7 +53,7 @@ public static class CircumstanceWords
             return 1;
         var part = circuit.FindPart(s.Template.Target.Split(':', '/')[0]);
         var comesAndGoes = s.Template.ComesAndGoes;
-        var leaks = s.Template.Kind is FaultKind.Grounded or FaultKind.Shorts or FaultKind.ToSupply or FaultKind.Leaks;
+        var leaks = Fault.MayTouch(s.Template.Kind) || s.Template.Kind == FaultKind.Leaks;
         var joint = part is null || part.Kind is PinRow || part.Model.IsPoint;
         var factor = 1.0;
         void When(Circumstances one, bool fits, double by)

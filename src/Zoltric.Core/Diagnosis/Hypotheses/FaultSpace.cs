@@ -60,8 +60,7 @@ public sealed class FaultSpace : IGivesBack
         for (var i = known; i < Suspects.Count; i++)
             if (Suspects[i].Template is { Kind: FaultKind.Intermittent } t)
                 _openTwins[i] = open[(t.Target, t.Toward ?? "")];
-            else if (Suspects[i].Template.TouchesByTurns)
-                _touches[i] = TouchOf(Suspects[i]);
+        FindTouches(known);
     }
 
     /// <summary>The space of single faults that this one adds to, or null.</summary>
@@ -372,20 +371,25 @@ public sealed class FaultSpace : IGivesBack
 
     private readonly Dictionary<int, Touch> _touches = [];
 
-    private Touch TouchOf(Suspect s)
+    private void FindTouches(int first)
     {
-        int Of(Fault fault, Fault? also) =>
-            Suspects
-                .Select((x, i) => (Suspect: x, Index: i))
-                .First(x =>
-                    x.Suspect is { AlsoUnit: null, Held.Count: 0, Together.Count: 0 }
-                    && x.Suspect.Also == also
-                    && x.Suspect.Template.TouchesByTurns == fault.TouchesByTurns
-                    && KeyOf(x.Suspect.Template) == KeyOf(fault)
-                )
-                .Index;
-        var always = s.Template with { TouchesByTurns = false };
-        return new Touch(Of(always, s.Also), s.Also is { } blown ? Of(blown, null) : null, Of(always, null), Of(s.Template, null));
+        var touches = Enumerable.Range(first, Suspects.Count - first).Where(i => Suspects[i].Template.TouchesByTurns).ToList();
+        if (touches.Count == 0)
+            return;
+        var like = new Dictionary<((string, string, string), bool ByTurns, Fault? Also), int>();
+        for (var i = 0; i < Suspects.Count; i++)
+            if (Suspects[i] is { AlsoUnit: null, Held.Count: 0, Together.Count: 0 } s)
+                like.TryAdd((KeyOf(s.Template), s.Template.TouchesByTurns, s.Also), i);
+        foreach (var i in touches)
+        {
+            var (key, also) = (KeyOf(Suspects[i].Template), Suspects[i].Also);
+            _touches[i] = new Touch(
+                like[(key, false, also)],
+                also is null ? null : like[(KeyOf(also), false, null)],
+                like[(key, false, null)],
+                like[(key, true, null)]
+            );
+        }
     }
 
     private readonly ConcurrentDictionary<string, IReadOnlyList<string>> _places = new();

@@ -179,10 +179,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
         var joined = Enumerable
             .Range(0, space.Suspects.Count)
-            .Where(s =>
-                space.Suspects[s].Template.Kind is FaultKind.Grounded or FaultKind.ToSupply or FaultKind.Shorts
-                && weights.Weight(s) >= LeastShare
-            )
+            .Where(s => Fault.MayTouch(space.Suspects[s].Template.Kind) && weights.Weight(s) >= LeastShare)
             .Select(s => space.Suspects[s].Template)
             .ToList();
         foreach (var f in joined.Where(f => f.Kind != FaultKind.Shorts))
