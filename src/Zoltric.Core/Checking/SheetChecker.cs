@@ -232,7 +232,7 @@ public static partial class SheetChecker
                 continue;
             if (pins)
                 free = free.Where(t => wired.Contains(t with { Name = t.Name[..^1] + (t.Name[^1] == 'a' ? "b" : "a") })).ToList();
-            foreach (var t in free.Where(t => t.Name != "PE"))
+            foreach (var t in free.Where(t => t.Name != "PE" && !part.Model.Posts.Contains(t.Name)))
                 yield return where.Part(
                     Severity.Warning,
                     part.Tag,
@@ -362,15 +362,20 @@ public static partial class SheetChecker
                 );
                 continue;
             }
-            var state = FunctionState.Judge(machine.Run(setup), f);
-            if (state == Answer.Works)
-                continue;
-            yield return where.Function(
-                state == Answer.Weak ? Severity.Warning : Severity.Error,
-                f.Name,
-                $"“{f.Name}” cannot work in its own state ({setup}): it is {state.Text()}.",
-                "follow the path and the contacts' conditions"
-            );
+            if (MeantShare.Of(circuit, f) is < 1 and var meant)
+                yield return where.Function(
+                    Severity.Warning,
+                    f.Name,
+                    $"“{f.Name}” is weak in its own state ({setup}): {meant:P0} of its rating. What it has there is taken for working.",
+                    "nothing where it is meant so, as behind a resistor; else follow the path and the ratings"
+                );
+            else if (FunctionState.Judge(machine.Run(setup), f) is not Answer.Works and var state)
+                yield return where.Function(
+                    Severity.Error,
+                    f.Name,
+                    $"“{f.Name}” cannot work in its own state ({setup}): it is {state.Text()}.",
+                    "follow the path and the contacts' conditions"
+                );
         }
     }
 

@@ -88,6 +88,9 @@ public static class Defaults
     public const double BusDriveVolts = 5;
     public const double BusDriveOhms = 45;
     public const double BusTrafficShare = 0.05;
+
+    /// <summary>How far a driven bus wire is from where it rests, V. Source: ISO 11898-2, 3.5 and 1.5 V about 2.5 V.</summary>
+    public const double BusDriven = 1;
     public const double MainsOhms = 0.050;
     public const double Hertz = 50;
     public const double DiodeVolts = 0.65;

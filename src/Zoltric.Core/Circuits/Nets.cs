@@ -86,6 +86,7 @@ public sealed class Nets
     {
         Circuit = circuit;
         Connectivity = new Connectivity(circuit);
+        _traffic = new(Traffic);
         Label(_net, e => e.IsConductor);
         var sections = Label(_sectionOf, e => !IsProtective(e));
         _reference = circuit.Sources.Any() ? circuit.ReferencePoint : default;
@@ -173,6 +174,24 @@ public sealed class Nets
 
     /// <summary>Terminals on the same net.</summary>
     public IEnumerable<Terminal> OnNet(int net) => _net.Where(t => t.Value == net).Select(t => t.Key);
+
+    private readonly Lazy<Dictionary<int, double>> _traffic;
+
+    /// <summary>Share of the time that modules together drive the bus wire a terminal is on; 0 where it is on none.</summary>
+    public double TrafficAt(Terminal t) => _traffic.Value.GetValueOrDefault(NetOf(t));
+
+    private Dictionary<int, double> Traffic()
+    {
+        var shares = new Dictionary<int, double>();
+        foreach (var part in Circuit.Parts)
+            if (part.Model.Bus is { } bus)
+                foreach (var link in new[] { bus.High, bus.Low })
+                {
+                    var net = NetOf(Connectivity.At(part, part.Model.Links[link].A));
+                    shares[net] = shares.GetValueOrDefault(net) + bus.Share;
+                }
+        return shares;
+    }
 
     public bool SameNet(Terminal a, Terminal b) => a == b || NetOf(a) is >= 0 and var n && n == NetOf(b);
 

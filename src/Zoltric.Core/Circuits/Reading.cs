@@ -11,12 +11,22 @@ public sealed record Test(Setup Setup, Probe Probe)
 /// <summary>One reading line: test and result; a result is doubtful when it ends in <c>?</c>.</summary>
 public sealed record Reading(Test Test, ReadingResult? Result, bool Doubtful = false)
 {
-    /// <summary>The result as it bears on a steady figure: a minimum or maximum is one side of it.</summary>
+    /// <summary>The finest step of an insulation tester, Ω: what is less shows as 0 MΩ. Common practice, no source.</summary>
+    private const double InsulationStep = 1e4;
+
+    /// <summary>
+    /// The result as it bears on a steady figure: a minimum or maximum is one side of it, and 0 MΩ is anything below the tester's step.
+    /// </summary>
     public ReadingResult? Steady =>
         (Result, Test.Probe.Statistic) switch
         {
             (ReadingResult.Number n, Statistic.Min) => new ReadingResult.Extreme(n.Value, true, n.Dimension),
             (ReadingResult.Number n, Statistic.Max or Statistic.Peak) => new ReadingResult.Extreme(n.Value, false, n.Dimension),
+            (ReadingResult.Number { Value: 0 } n, _) when Test.Probe is Probe.Insulation => new ReadingResult.Range(
+                0,
+                InsulationStep,
+                n.Dimension
+            ),
             _ => Result,
         };
 

@@ -331,27 +331,37 @@ public static class FaultCatalogue
         return Enumerable.Range(0, steps + 1).Select(i => least * Math.Pow(most / least, (double)i / steps)).ToList();
     }
 
-    /// <summary>Wires that hang on the reference with the machine at rest.</summary>
-    internal static HashSet<string> ReferenceNet(Machine machine) => NetAt(machine.Run(Setup.Rest), -1);
+    /// <summary>Wires that hang on the reference whatever is set.</summary>
+    internal static HashSet<string> ReferenceNet(Machine machine) => NetAt(machine.Run(Setup.Rest), -1, machine.Circuit.ReferencePoint);
 
-    /// <summary>Wires that hang on the supply with the machine at rest.</summary>
+    /// <summary>Wires that hang on the supply whatever is set.</summary>
     internal static HashSet<string> SupplyNet(Machine machine)
     {
-        var rest = machine.Run(Setup.Rest);
-        return NetAt(rest, rest.Node(FaultEffects.SupplyPositive(machine.Circuit)));
+        var (rest, positive) = (machine.Run(Setup.Rest), FaultEffects.SupplyPositive(machine.Circuit));
+        return NetAt(rest, rest.Node(positive), positive);
     }
 
-    /// <summary>Wires that hang on a node already: joining them to it changes nothing worth a suspicion.</summary>
-    private static HashSet<string> NetAt(OperatingPoint op, int at) =>
-        op
+    /// <summary>
+    /// Wires that hang on a node already: joining them to it changes nothing worth a suspicion. Behind a contact that happens to be
+    /// closed at rest it does, once that opens: an oil switch that earths its lamp, a stop button.
+    /// </summary>
+    private static HashSet<string> NetAt(OperatingPoint op, int at, Terminal from)
+    {
+        var always = Nets.Of(op.Circuit)
+            .Connectivity.Reach(from, e => e.PassesSupply && e.Link is not Link.Contact { Rule: not ClosedRule.Always });
+        return op
             .Circuit.Wires.Where(w =>
             {
                 var node = op.WireNode(w, true);
                 return node == at
-                    || op.Ohms(node, at) < 0.2 && Math.Abs(op.Volts(node) - op.Volts(at)) < 0.05 && op.AcVolts(node, at).Magnitude < 0.05;
+                    || always.Contains(w.From.Bare)
+                        && op.Ohms(node, at) < 0.2
+                        && Math.Abs(op.Volts(node) - op.Volts(at)) < 0.05
+                        && op.AcVolts(node, at).Magnitude < 0.05;
             })
             .Select(w => w.Id)
             .ToHashSet();
+    }
 
     /// <summary>Largest healthy current in each wire, pin and link over all states of all functions, A.</summary>
     internal sealed class WorkingCurrents

@@ -19,7 +19,36 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var low = tips.Function == VoltsFunction.LowImpedance;
         var ac = (low ? Nets.Of(op.Circuit).FunctionAt(tips.P.Terminal) : tips.Function) == VoltsFunction.Ac;
         var meterOhms = low ? Meter.LowImpedanceOhms : Defaults.VoltMeterOhms;
-        return ac ? AcVolts(p, q, meterOhms) : DcVolts(p, q, meterOhms);
+        if (ac)
+            return AcVolts(p, q, meterOhms);
+        var read = DcVolts(p, q, meterOhms);
+        return spread && BusSpread(tips, read.Value!.Value) is > 0 and var bus
+            ? read with
+            {
+                Spread = double.Hypot(read.Spread, bus),
+            }
+            : read;
+    }
+
+    /// <summary>
+    /// How far the level of a bus at rest strays from its middle, V: ISO 11898-2 allows 2.0 to 3.0 V, transceivers lie closer; estimate.
+    /// </summary>
+    private const double BusRestStray = 0.05;
+
+    /// <summary>
+    /// How busy a bus is nobody knows, so that what its traffic adds to the level is known to its order of size: standard deviation, V. A
+    /// line that something holds down has no level to stray.
+    /// </summary>
+    private double BusSpread(in BetweenTips tips, double volts)
+    {
+        var nets = Nets.Of(op.Circuit);
+        var (p, q) = (nets.TrafficAt(tips.P.Terminal), tips.Q is { } other ? nets.TrafficAt(other.Terminal) : 0);
+        if (p + q == 0)
+            return 0;
+        var level = Math.Min(1, Math.Abs(volts) / Defaults.BusRestVolts);
+        return p > 0 && q > 0
+            ? Math.Min(p + q, Math.Abs(volts)) * Defaults.BusDriven
+            : double.Hypot((p + q) * Defaults.BusDriven, BusRestStray) * level;
     }
 
     private MeterReading DcVolts(int p, int q, double meterOhms)

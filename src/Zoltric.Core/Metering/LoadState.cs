@@ -6,13 +6,14 @@ namespace Zoltric.Core.Metering;
 /// <summary>Whether a load works, as a person would say: works, weak, dead.</summary>
 public static class LoadState
 {
-    public static Answer Judge(OperatingPoint op, int part)
+    /// <param name="meant">The share that counts as whole, see <see cref="MeantShare"/>.</param>
+    public static Answer Judge(OperatingPoint op, int part, double meant = 1)
     {
         ArgumentNullException.ThrowIfNull(op);
         var model = op.Circuit.Parts[part].Model;
         if (model.Load is not { } load)
             return model.Coil is not null && op.PulledIn(part) ? Answer.Works : Answer.Dead;
-        var share = Share(op, part);
+        var share = Share(op, part) / meant;
         return share >= load.WorksShare ? Answer.Works
             : share >= load.WeakShare ? Answer.Weak
             : Answer.Dead;
@@ -38,14 +39,14 @@ public static class LoadState
 /// <summary>Whether a function works in the state the machine is in, and whether it should.</summary>
 public static class FunctionState
 {
-    /// <summary>works, weak or dead inside its condition; dead or stuck-on outside.</summary>
+    /// <summary>works, weak or dead inside its condition, by what is meant there; dead or stuck-on outside.</summary>
     public static Answer Judge(OperatingPoint op, MachineFunction f)
     {
         ArgumentNullException.ThrowIfNull(op);
         ArgumentNullException.ThrowIfNull(f);
         var state = f.Test switch
         {
-            FunctionTest.LoadWorks l => LoadState.Judge(op, op.Circuit.IndexOf(l.Tag)),
+            FunctionTest.LoadWorks l => LoadState.Judge(op, op.Circuit.IndexOf(l.Tag), MeantShare.Of(op.Circuit, f)),
             FunctionTest.Measured m => Measured(op, m),
             _ => Answer.Dead,
         };
@@ -64,6 +65,9 @@ public static class FunctionState
         // An ohms test is made with the sources off: only what lies between the points counts, not what is live now.
         if (m.Probe.OhmsAcross is { } x)
             return op.Ohms(Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
+        // What a fuse carries, without having to write down that it is pulled for it.
+        if (m.Probe is Probe.Amps { Tag: var tag } && op.Circuit.FindPart(tag) is { Model.Links: [Link.Fuse, ..] })
+            return Math.Abs(op.LinkAmps(op.Circuit.IndexOf(tag), 0));
         return Meter.Read(op, m.Probe, spread: false).Value ?? double.NaN;
     }
 }

@@ -27,6 +27,8 @@ public sealed class Sensor : PartKind
         {
             Terminals = ["1", "2", "3"],
             Through = ("1", "2"),
+            // A sensor of two wires has no third.
+            Posts = ["3"],
             Links =
             [
                 new Link.Resistance("1-3", "1", "3", ohms * wiper, Spread.Load),

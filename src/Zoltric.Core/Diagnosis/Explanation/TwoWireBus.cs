@@ -31,7 +31,8 @@ internal static class TwoWireBus
     }
 
     /// <summary>What ohms from one wire of a bus to the other mean; null between other points, and where nothing can be said.</summary>
-    public static string? OhmsMean(Circuit circuit, Across x, double ohms)
+    /// <param name="asDrawn">Whether a sound machine reads so in this setup: with a plug off, one end is beyond it.</param>
+    public static string? OhmsMean(Circuit circuit, Across x, double ohms, bool asDrawn)
     {
         if (WireAt(circuit, x.P.Terminal) is not { } p || WireAt(circuit, x.Q.Terminal) is not { } q || p == q)
             return null;
@@ -45,6 +46,7 @@ internal static class TwoWireBus
         for (var n = 1; n <= ends.Count + 1; n++)
             if (Math.Abs(ohms * n / ends[0] - 1) < Near)
                 return n == ends.Count ? $"{Count(n)}, as drawn"
+                    : n < ends.Count && asDrawn ? $"{Count(n)}, as it should be with that plug off"
                     : n < ends.Count ? $"{Count(n)} where {ends.Count} are drawn: an end is lost, or a wire to it"
                     : $"{Count(n)} where {ends.Count} are drawn: one too many, often inside a module";
         return null;

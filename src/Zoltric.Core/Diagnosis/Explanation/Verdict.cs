@@ -67,9 +67,10 @@ internal sealed class Judge(Belief belief)
             if (x.Word is not null)
                 continue;
             var fits =
-                dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
+                dimension == Dimension.Ampere ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + AlikeAmps
+                : dimension != Dimension.Volt ? Math.Abs(x.Mean - h) <= 0.3 * Math.Abs(h) + 0.5
                 : near ? Math.Abs(x.Mean - h) <= Math.Max(NothingShare * _nominal, 0.5 * Math.Abs(h))
-                : x.Mean * Math.Sign(h) >= 0.5 * Math.Abs(h);
+                : x.Mean * Math.Sign(h) >= HoldsShare * Math.Abs(h);
             if (fits)
                 values.Add((x.Mean, p.Weight, p));
         }
@@ -108,6 +109,13 @@ internal sealed class Judge(Belief belief)
             return OfWinding(test, healthyShown, healthy, h + half);
         return new Expected(healthy, (dimension == Dimension.Ohm ? Math.Max(0, good - half) : good - half, good, good + half), null);
     }
+
+    /// <summary>
+    /// Suspects that leave a point less than this share of its volts do not make that right: a lamp on half of them is dim whoever took the
+    /// rest. The same in amps, beside three tenths: what a fuse carries that takes a battery down overnight. Estimates.
+    /// </summary>
+    private const double HoldsShare = 0.75,
+        AlikeAmps = 0.05;
 
     /// <summary>
     /// Where a sound machine has next to nothing, suspects that have more than this share of nominal volts do not excuse it: two readings
@@ -243,6 +251,7 @@ internal sealed class Judge(Belief belief)
         if (limit is { Source: LimitSource.Trade } && judgement != Judgement.High)
             limit = null;
         var proved = judgement == Judgement.Ok && Carried(reading.Test, belief.Weigh());
+        var (before, putIn) = Before(index);
         return new Verdict(
             reading,
             judgement,
@@ -252,9 +261,35 @@ internal sealed class Judge(Belief belief)
                 new Judged(_space.Circuit, reading, judgement, expected, limit, proved)
                 {
                     HeldAnew = Belief.HeldAnew([.. belief.Evidence.Select(e => e.Reading)], index),
+                    Earlier = before,
+                    PutIn = putIn,
                 }
             )
         );
+    }
+
+    /// <summary>What the function that is looked at did before this reading, and the part that was put in since.</summary>
+    private (Earlier, Part?) Before(int index)
+    {
+        if (belief.Evidence[index].Reading is not { Test: { Probe: Probe.Sees { What: var what } } test })
+            return default;
+        var earlier = belief.Evidence.Take(index).Select(e => e.Reading).ToList();
+        bool Fails(Reading r) =>
+            r is { Test.Probe: Probe.Sees s, Result: ReadingResult.Word { Answer: not Answer.Works } or ReadingResult.Jumps }
+            && s.What == what;
+        var last = earlier.FindLastIndex(Fails);
+        if (last < 0)
+            return (
+                earlier.Exists(r => r is { Test.Probe: Probe.Sees or Probe.Code, Result: not ReadingResult.Word { Answer: Answer.Works } })
+                    ? Earlier.None
+                    : Earlier.NothingDead,
+                null
+            );
+        if (earlier.Skip(last + 1).LastOrDefault(r => r.Test.Probe is Probe.Replaced) is { Test.Probe: Probe.Replaced { Tag: var tag } })
+            return (Earlier.DeadBeforeThePart, _space.Circuit.FindPart(tag));
+        if (test.Setup.Moved.Count > 0 && earlier.Exists(r => Fails(r) && r.Test.Setup.Moved.Count == 0))
+            return (Earlier.DeadUnmoved, null);
+        return (earlier[last].Test.Setup == test.Setup ? Earlier.Dead : Earlier.None, null);
     }
 
     /// <summary>How far beyond the computed band, as a share, what a limit of one side lets pass is still too much; estimate.</summary>

@@ -18,6 +18,24 @@ internal readonly record struct Judged(
 {
     /// <summary>True for a new fuse that has held where the last one had blown.</summary>
     public bool HeldAnew { get; init; }
+
+    /// <summary>What the same function did before, or did while nothing was moved; none where it was not looked at.</summary>
+    public Earlier Earlier { get; init; }
+
+    /// <summary>The part that was put in since; null where none was.</summary>
+    public Part? PutIn { get; init; }
+}
+
+/// <summary>What a function that is looked at again did the last time.</summary>
+internal enum Earlier
+{
+    None,
+
+    /// <summary>Nothing has been seen not to work.</summary>
+    NothingDead,
+    DeadBeforeThePart,
+    DeadUnmoved,
+    Dead,
 }
 
 /// <summary>
@@ -110,15 +128,15 @@ internal static class VerdictWords
             {
                 Judgement.Ok => "What goes out comes home: nothing to speak of leaks.",
                 Judgement.High => "So much does not come home by these wires: it leaks to earth behind them.",
-                _ => "Less leaks than the suspects would have it.",
+                _ => "Less leaks here than there should: it goes another way.",
             },
             Probe.Clamp when j.Judgement == Judgement.Low && TakenOut(j) is { } tag =>
                 $"Less flows with {tag} out: what was drawn goes through it.",
             Probe.Clamp or Probe.Amps => j.Judgement switch
             {
-                Judgement.Ok => "The current that the suspects left would have here.",
-                Judgement.Low => "Less flows here than the suspects would have it: what is drawn goes another way.",
-                Judgement.High => "More flows here than the suspects would have it: it is drawn beyond.",
+                Judgement.Ok => "As much as should flow here.",
+                Judgement.Low => "Less flows here than there should: what is drawn goes another way.",
+                Judgement.High => "More flows here than there should: what takes it lies beyond.",
                 _ => "Not judged.",
             },
             Probe.Drop d => Drop(j, d.X),
@@ -174,23 +192,38 @@ internal static class VerdictWords
             _ => null,
         };
 
+    private static string Named(Part part) => $"{part.Label ?? part.Kind.Spoken} {part.Tag}";
+
     private static string Seen(in Judged j)
     {
         var bridged = j.Reading.Test.Setup.Interventions.Any(i => i is Intervention.Jumper or Intervention.Feed);
+        var moved = j.Reading.Test.Setup.Moved is [.., var place] ? place : null;
         return j.Reading.Result switch
         {
             ReadingResult.Word { Answer: Answer.Works } when bridged =>
                 "It works with the lead on: the trouble is in what the lead goes past.",
+            ReadingResult.Word { Answer: Answer.Works } when j is { Earlier: Earlier.DeadBeforeThePart, PutIn: { } part } =>
+                $"It works with the new {Named(part)} in: the old one, or a joint at it, was the trouble.",
+            ReadingResult.Word { Answer: Answer.Works } when moved is not null && j.Earlier == Earlier.DeadUnmoved =>
+                $"It works while “{moved}” is moved: a joint there makes and breaks.",
+            ReadingResult.Word { Answer: Answer.Works } when j.Earlier == Earlier.Dead =>
+                "It works now and did not before: something makes and breaks, or what was done since helped.",
+            ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.Ok && j.Earlier == Earlier.NothingDead =>
+                "It works: what feeds it carries its current.",
             ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.Ok =>
                 "What it shares with the dead one is proved for the current it draws.",
             ReadingResult.Word { Answer: Answer.Works } when j.Judgement == Judgement.High =>
                 "It runs and nothing asks it to: a contact that does not open, or something else feeds it.",
-            ReadingResult.Word { Answer: Answer.Works } => "It works, where the suspects would have it dead.",
+            ReadingResult.Word { Answer: Answer.Works } => "It works, which the suspects left do not explain.",
             ReadingResult.Word { Answer: Answer.StuckOn } => "It runs when it should not: that is the symptom.",
             { ComesAndGoes: true } => "It comes and goes: a joint, a contact or a supply that does.",
             ReadingResult.Word { Answer: Answer.Dead } when bridged =>
                 "Dead with the lead on: the trouble is not, or not only, in what the lead goes past.",
             ReadingResult.Word { Answer: Answer.Dead } when j.Expected.GoodWord == Answer.Dead => "Dead, as it should be here.",
+            ReadingResult.Word { Answer: Answer.Dead } when j is { Earlier: Earlier.DeadBeforeThePart, PutIn: { } part } =>
+                $"Still dead with the new {Named(part)} in: the old one was not the trouble, or not all of it.",
+            ReadingResult.Word { Answer: Answer.Dead } when moved is not null && j.Earlier == Earlier.DeadUnmoved =>
+                $"Still dead while “{moved}” is moved: no joint there makes contact for that.",
             _ => "The symptom, seen.",
         };
     }
@@ -226,7 +259,7 @@ internal static class VerdictWords
     /// <summary>What a figure between the two wires of a bus means, as a sentence of its own; empty elsewhere.</summary>
     private static string BusMeaning(in Judged j) =>
         j.Reading is { Test.Probe: Probe.Ohms { X: var x }, Result: ReadingResult.Number { Value: var ohms } }
-        && TwoWireBus.OhmsMean(j.Circuit, x, ohms) is { } means
+        && TwoWireBus.OhmsMean(j.Circuit, x, ohms, j.Judgement == Judgement.Ok && j.Reading.Test.Setup.Interventions.Count > 0) is { } means
             ? $" On a bus: {means}."
             : "";
 
@@ -258,7 +291,7 @@ internal static class VerdictWords
             Judgement.Ok => "Little is lost here; that counts only while the working current flows.",
             Judgement.High when j.Limit is { } limit => $"Volts are lost across this: {limit.Say}.",
             Judgement.High => "Volts are lost across this.",
-            _ => "Less is lost here than the suspects would have it.",
+            _ => "Less is lost here than there should be: the current goes another way.",
         };
     }
 
@@ -279,6 +312,9 @@ internal static class VerdictWords
         && j.Circuit.FindPart(p.Tag) is { } part
         && (part.Kind.IsSource || part.Model.Coupling is not null);
 
+    private static bool AtItsOwnSource(in Judged j) =>
+        AtItsSource(j) && j.Circuit.FindPart(j.Reading.Test.Probe.Tips[0].Tag)!.Kind.IsSource;
+
     /// <summary>What both tips are on the ends of, where a sound machine has next to nothing there: a closed contact, a fuse.</summary>
     private static Across? OnePart(in Judged j) =>
         j.Reading.Test.Probe.Tips is [var p, var q]
@@ -293,6 +329,22 @@ internal static class VerdictWords
     /// <summary>Least share of nominal volts that tells a contact that should be open from one that should be closed.</summary>
     private const double ClosedShare = 0.1;
 
+    /// <summary>
+    /// Share of its volts from which what is lost leaves no load dead; common practice, no source. And the share of its own volts below
+    /// which a source is low itself.
+    /// </summary>
+    private const double LittleLost = 0.85,
+        SourceLow = 0.85;
+
+    private static bool IsLittle(in Judged j) =>
+        j.Reading.Result is ReadingResult.Number { Value: var volts }
+        && j.Expected.GoodSoFar is { Nominal: > 0 and var good }
+        && volts >= LittleLost * good;
+
+    /// <summary>True where the point has what its source has, and that is less than it should be.</summary>
+    private static bool IsSourceLow(in Judged j) =>
+        j is { Expected: { Healthy.Nominal: > 0 and var healthy, GoodSoFar.Nominal: var good } } && good < SourceLow * healthy;
+
     private static string Volts(in Judged j)
     {
         if (j.Judgement is Judgement.High && OnePart(j) is { } across)
@@ -305,12 +357,16 @@ internal static class VerdictWords
                 "Nothing here with that out.",
             Judgement.Ok when unplugged => "Present with the plug off: proves little, no load current flowed.",
             Judgement.Ok when bus => "A healthy level.",
+            Judgement.Ok when IsSourceLow(j) => "No more is lost up to here than at the source itself, which is low.",
             Judgement.Ok when j.Proved => "Proved under load: the working current flowed and the volts held.",
             Judgement.Ok when Math.Abs(j.Expected.GoodSoFar?.Nominal ?? 0) < 0.5 => "As it should be here.",
             Judgement.Ok when AtItsSource(j) => "Its volts are there, with what load it had.",
             Judgement.Ok => "Present: the volts are here, but the load's current did not flow.",
             Judgement.Low when MayBeStray(j) =>
                 "Volts are lost before this point; so few may be stray ones on an open wire: read them with low impedance.",
+            Judgement.Low when AtItsOwnSource(j) => "Too little at the source itself: it is weak, or too much is drawn from it.",
+            Judgement.Low when IsLittle(j) =>
+                "A little is lost before this point: more than there should be, and not enough to leave a load dead.",
             Judgement.Low => "Volts are lost before this point.",
             Judgement.High when AtItsSource(j) => "Higher than stated, at the source itself: with little load, or on charge, it may be.",
             Judgement.High => "Higher than it should be: the way home is not doing its part, or something feeds it from elsewhere.",

@@ -146,7 +146,7 @@ internal static class Prediction
                 when op.Circuit.FindFunction(s.What) is { Test: FunctionTest.LoadWorks l } f && op.Holds(f.When) => Strength(
                 op,
                 op.Circuit.IndexOf(l.Tag)
-            ),
+            ) / MeantShare.Of(op.Circuit, f),
             _ when MeasuredFunction(op, probe) is { } m => Inside(op, m),
             Probe.Sees { IsFunction: false } s => Strength(op, op.Circuit.IndexOf(s.What)),
             Probe.Looks l when op.Circuit.FindPart(l.Tag)?.Model.Trip is not null => Predicted.ShownByLever,
@@ -228,7 +228,8 @@ internal static class Prediction
     {
         if (op.Circuit.Parts[part].Model.Coil is not { } coil)
             return double.NaN;
-        if (op.AnyBlown)
+        // What is still in when a fuse elsewhere has gone was heard like any other.
+        if (op.AnyBlown && !op.State.PulledIn(part))
             return Predicted.MayHaveClicked;
         double Share(int link) => op.LinkOpen(part, link) ? 0 : Math.Abs(op.LinkVolts(part, link)) / coil.PullInVolts;
         // Let go of and pulled in again, a coil chatters where its own contact drags its supply down to what it needs.

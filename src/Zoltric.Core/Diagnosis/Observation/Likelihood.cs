@@ -411,13 +411,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double Induced = 0.0015;
 
     /// <summary>
-    /// Who says that there is nothing has rounded: tenths of a volt that a ground makes are called 0 V. Standard deviation, V; common
-    /// practice,
-    /// no source.
+    /// Who says that there is nothing has rounded: the tenths of a volt that a shared way home makes are called 0 V. Standard deviation,
+    /// as a share of nominal volts, and at least, V; common practice, no source.
     /// </summary>
-    private const double RoundsToNothing = 0.1;
+    private const double RoundsToNothingShare = 0.01,
+        RoundsToNothing = 0.1;
 
-    private static double Rounded(double value, Dimension d) => d == Dimension.Volt && value == 0 ? RoundsToNothing : 0;
+    private double Rounded(double value, Dimension d) =>
+        d == Dimension.Volt && value == 0 ? Math.Max(RoundsToNothing, RoundsToNothingShare * _nominal) : 0;
 
     /// <summary>Standard deviation of volts with what the leads pick up, V.</summary>
     private double Picked(double meterSigma, bool ofMains) => ofMains ? double.Hypot(meterSigma, Induced * _mains) : meterSigma;
@@ -457,12 +458,23 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>How often a slip is a tip that touches nothing, which reads as nothing, where volts are read; estimate.</summary>
     private const double TouchesNothing = 0.1;
 
+    /// <summary>
+    /// Who has the tips on another point, or the machine in another setting, reads what points have: nothing, or the supply. Between these
+    /// shares of it a figure is as a rule that of the point: factor on the density of a slip. Estimates.
+    /// </summary>
+    private const double LeastBetween = 0.15,
+        MostBetween = 0.75,
+        Between = 0.4;
+
     /// <summary>Density of a reading that is a slip: of volts a dead zero is likelier than any other figure.</summary>
     private double Slipped(double value, Dimension d, bool ofMains)
     {
         var flat = Flat(value, d, ofMains);
         if (d != Dimension.Volt)
             return flat;
+        var share = Math.Abs(value) / (ofMains && _mains > 0 ? _mains : _nominal);
+        if (share is > LeastBetween and < MostBetween)
+            flat *= Between;
         var s = double.Hypot(MeterSigma(0, d) + NothingBy * _nominal, Rounded(value, d));
         return (1 - TouchesNothing) * flat + TouchesNothing * Normal.Density(value / s) / s;
     }
@@ -487,6 +499,13 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             // Ohms spread evenly over seven decades.
             _ => 0.7 / (16.1 * Math.Max(Math.Abs(value), 0.05)),
         };
+
+    /// <summary>
+    /// How often a click is heard where a fuse went in the same breath: of a coil that had pulled in by then, and of one that by the sheet
+    /// had not the volts for it, or had lost its fuse before it was asked; estimates.
+    /// </summary>
+    private const double ClickedAndWent = 0.6,
+        NeverPulled = 0.08;
 
     private static double Word(Answer word, Predicted p, double slip)
     {
@@ -568,7 +587,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             // Pull-in volts stray by some 6 % from relay to relay.
             var clicks = p.Share switch
             {
-                Predicted.MayHaveClicked => p.Word == Answer.Clicks ? 0.6 : 0.3,
+                Predicted.MayHaveClicked => p.Word == Answer.Clicks ? ClickedAndWent : NeverPulled,
                 Predicted.BarelyHolds => 1,
                 _ => Normal.Below((p.Share - 1) / 0.06),
             };

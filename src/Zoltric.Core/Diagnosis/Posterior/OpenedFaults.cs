@@ -119,7 +119,11 @@ internal static class OpenedFaults
             .Range(0, space.Suspects.Count)
             .Where(s =>
                 space.Suspects[s].Template is { Kind: FaultKind.Blown, Target: var fuse }
-                && (weights.Weight(s) > FuseSuspected || SeenBlown(belief, fuse))
+                    && (weights.Weight(s) > FuseSuspected || SeenBlown(belief, fuse))
+                // A breaker that was found tripped was so in whatever was tried since.
+                || space.Suspects[s].Template is { Kind: FaultKind.Open, Words: "open", Target: var breaker }
+                    && space.Circuit.FindPart(breaker) is { Kind: Circuits.Kinds.Breaker }
+                    && SeenBlown(belief, breaker)
             )
             .Select(s => space.Suspects[s])
             .ToList();

@@ -56,11 +56,17 @@ internal static class ReadingWeight
                 : sound > 0 ? curves[suspect].At(fine) with { SoundShare = sound }
                 : alike is null ? curves[suspect].At(fine)
                 : alike.Given(suspect, fine, curves[suspect].At(fine));
+            // What a sound machine shows, known from the same earlier readings as what each suspect's does.
+            Predicted Sound()
+            {
+                var healthy = space.PredictHealthy(reading.Test);
+                return sound > 0 ? healthy with { SoundShare = sound } : alike?.GivenHealthy(healthy) ?? healthy;
+            }
             if (!renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 if (space.OpenTwin(s) is { } twin)
                 {
-                    var healthy = space.PredictHealthy(reading.Test);
+                    var healthy = Sound();
                     // What is loose in its clips is whole to the eye.
                     var there =
                         reading.Test.Probe is Probe.Looks && space.Suspects[twin].Template.Kind == FaultKind.Blown ? healthy : At(twin, 0);
@@ -70,7 +76,7 @@ internal static class ReadingWeight
                 if (space.TouchOf(s) is { } touch)
                 {
                     var fuse = touch.Gone is { } blown && !renewed.Contains(space.Suspects[blown].RepairUnit) ? blown : (int?)null;
-                    var gone = fuse is { } f ? At(f, 0) : space.PredictHealthy(reading.Test);
+                    var gone = fuse is { } f ? At(f, 0) : Sound();
                     var there = fuse is null ? touch.Renewed : touch.There;
                     var blows = space.BlownAlong(reading.Test.Setup, touch.Renewed).Any(b => b.Count > 0);
                     added[start] = ComesAndGoes(s, blows, gone, gone, Array.ConvertAll(space.Sizes(there), k => At(there, k)));
@@ -86,7 +92,7 @@ internal static class ReadingWeight
             }
             if (renewed.Contains(space.Suspects[s].RepairUnit))
             {
-                var healthy = space.PredictHealthy(reading.Test);
+                var healthy = Sound();
                 for (var k = 0; k < partition.To(s) - start; k++)
                     Renewed(start + k, healthy, At(s, k));
                 return;

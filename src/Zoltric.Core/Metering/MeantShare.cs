@@ -1,0 +1,37 @@
+using System.Collections.Concurrent;
+using System.Runtime.CompilerServices;
+using Zoltric.Core.Circuits;
+using Zoltric.Core.Solving;
+
+namespace Zoltric.Core.Metering;
+
+/// <summary>
+/// What share of its rating a load is meant to have in a function: a fan behind its resistor, two elements in series, a lamp at half light
+/// do with less than the rating as long as they live. Who stands at the machine calls that working.
+/// </summary>
+public static class MeantShare
+{
+    private static readonly ConditionalWeakTable<Circuit, ConcurrentDictionary<string, double>> Made = [];
+
+    /// <summary>
+    /// The share that the sound machine has in the function's own state, the most where its condition offers several, if that lies
+    /// between weak and works; else 1. A run of the sound machine for each, the first time that it is asked.
+    /// </summary>
+    public static double Of(Circuit circuit, MachineFunction f)
+    {
+        ArgumentNullException.ThrowIfNull(circuit);
+        ArgumentNullException.ThrowIfNull(f);
+        return Made.GetOrCreateValue(circuit).GetOrAdd(f.Name, static (_, x) => Find(x.circuit, x.f), (circuit, f));
+    }
+
+    private static double Find(Circuit circuit, MachineFunction f)
+    {
+        if (f.Test is not FunctionTest.LoadWorks { Tag: var tag } || circuit.IndexOf(tag) is not (>= 0 and var part))
+            return 1;
+        if (circuit.Parts[part].Model.Load is not { } load || FunctionSetups.SetupsFor(circuit, f) is not { Count: > 0 } setups)
+            return 1;
+        var machine = new Machine(circuit);
+        var share = setups.Max(s => LoadState.Share(machine.Run(s), part));
+        return share >= load.WeakShare && share < load.WorksShare ? share : 1;
+    }
+}
