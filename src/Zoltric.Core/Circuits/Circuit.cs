@@ -23,13 +23,14 @@ public sealed record Circuit
     /// <summary>Where a short to frame goes, as stated; null where the sheet is silent.</summary>
     public Terminal? Frame { get; init; }
 
-    private Terminal? _framePoint;
+    // Boxed: two requests may ask at once, and a terminal of its own is not written in one go.
+    private object? _framePoint;
 
     /// <summary>
     /// Where a short to frame goes: as stated; else, on direct current, the stud on the way home at which most wires meet, so that the
     /// battery's own lead carries the current home; else the reference.
     /// </summary>
-    public Terminal FramePoint => _framePoint ??= Frame ?? GroundStud() ?? ReferencePoint;
+    public Terminal FramePoint => (Terminal)(_framePoint ??= Frame ?? GroundStud() ?? ReferencePoint);
 
     /// <summary>
     /// Where a short to frame from this point goes: as <see cref="FramePoint"/>, but to the protective earth where mains can stand on the

@@ -53,7 +53,12 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
     private static bool Alike(IReadOnlyList<ControlMove> a, IReadOnlyList<ControlMove> b) =>
         a.SequenceEqual(b) || a.Count == b.Count && a.All(b.Contains) && b.All(a.Contains);
 
-    public override int GetHashCode() => _hash ??= Hash();
+    public override int GetHashCode()
+    {
+        if (_hash == 0)
+            _hash = Hash();
+        return _hash;
+    }
 
     private int Hash()
     {
@@ -73,7 +78,8 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
         return hash.ToHashCode();
     }
 
-    private int? _hash;
+    // Written in one go, since two requests may ask at once; 0 is not yet known.
+    private int _hash;
     private string? _text;
     private string? _interventions;
 

@@ -539,8 +539,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         // A motor's copper may beep where what it stands for at work would not.
         if (word is Answer.Beep or Answer.Silent && p is { Winding: > 0, Word: Answer.Silent })
             return 0.5;
-        // Who reads that a limit is missed says that it does so weakly or not at all.
-        if (p.Measured && word is Answer.Works or Answer.Dead or Answer.Weak)
+        // Who reads that a limit is missed says that it does so weakly or not at all. At the other end of a chatter nothing may be asked.
+        if (p.Measured && !double.IsNaN(p.Share) && word is Answer.Works or Answer.Dead or Answer.Weak)
         {
             var works = Normal.Below(p.Share);
             return (1 - slip) * (word == Answer.Works ? works : 1 - works) + slip / 2;

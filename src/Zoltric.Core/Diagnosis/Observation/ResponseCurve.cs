@@ -84,11 +84,11 @@ internal sealed class ResponseCurve
         var near = t < 0.5 ? a : b;
         if (a.State != b.State)
             return near;
-        var share = _shares[i].IsSet ? _shares[i].At(_values[fine]) : near.Share;
-        if (!_means[i].IsSet)
+        // A limit that is clipped far outside is no quotient: where the fit has a pole, the nearer anchor stands.
+        var share = _shares[i].IsSet && _shares[i].At(_values[fine]) is var fitted && double.IsFinite(fitted) ? fitted : near.Share;
+        if (!_means[i].IsSet || Mean(i, fine) is var mean && !double.IsFinite(mean))
             return near with { Share = share };
         // How far the mean moves to the next fine point is unknown within the step.
-        var mean = Mean(i, fine);
         var next = fine + 1 < _values.Length ? fine + 1 : fine - 1;
         var grain = (Mean(i, next) - mean) / 3.46;
         var spread = Between(a.Spread, b.Spread);
