@@ -113,7 +113,9 @@ public sealed class OneHandTests
             Convert.ToDouble(Run(b, "return document.querySelector('.place-picture img').getBoundingClientRect().width"), null);
         b.Until(() => b.Has(".place-picture img"), "no picture beside any order");
         Wide().ShouldBe(60);
-        Convert.ToDouble(Run(b, "return document.querySelector('.place-picture img').naturalWidth"), null).ShouldBe(1);
+        double Natural() => Convert.ToDouble(Run(b, "return document.querySelector('.place-picture img').naturalWidth"), null);
+        b.Until(() => Natural() > 0, "the picture is not loaded");
+        Natural().ShouldBe(1);
         Convert
             .ToDouble(
                 Run(b, "return Math.max(...[...document.querySelectorAll('.answer')].map(a => a.getBoundingClientRect().bottom))"),
