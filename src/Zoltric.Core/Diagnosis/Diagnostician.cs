@@ -119,6 +119,9 @@ public static class Diagnostician
         }
         if (next.Count == 0)
             next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
+        // With a fuse gone that nobody feeds again, volts behind it tell nothing; one more new fuse with a load left off does.
+        if (!solved && next.Count > 0 && next[0].Gain < TellsLittle && NewFuse.WentAgain(circuit, groups, readings) is not null)
+            next = [];
         // Volts where there should be none come before everything else.
         if (isolation.Live is not null)
             next = [];
@@ -169,7 +172,8 @@ public static class Diagnostician
             lockedOut
                 ?? (
                     next.Count == 0 && !solved && isolation.Live is null
-                        ? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
+                        ? NewFuse.Trial(circuit, groups, readings)
+                            ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
                         : null
                 )
         )
@@ -218,6 +222,9 @@ public static class Diagnostician
     }
 
     private const double MostCauseLeft = 0.008;
+
+    /// <summary>Bits below which no test is asked of a machine whose new fuse went as well.</summary>
+    private const double TellsLittle = 0.15;
 
     /// <summary>True for a joint said to come and go that has not been seen to.</summary>
     private static bool Unseen(Belief belief, FaultGroup leader) =>

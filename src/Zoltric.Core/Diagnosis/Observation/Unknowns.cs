@@ -65,7 +65,7 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
 
     /// <summary>How often a part put in mends its own fault; estimate.</summary>
     private const double NewPartGood = 0.9,
-        NewFuseGood = 0.99;
+        NewFuseGood = 0.997;
 
     /// <summary>
     /// For a fault that was mended: how likely it is gone. The new part may be bad too, or it was its plug; but it is one or the other,

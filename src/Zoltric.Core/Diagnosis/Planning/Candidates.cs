@@ -492,10 +492,31 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             var x = new Across($"{end} {rail}", new ProbePoint(end), new ProbePoint(rail));
             foreach (var setup in TakenApart(off, end))
                 yield return new Test(setup, new Probe.Ohms(x));
+            if (_circuit.FindWire(target) is { } wire && BothEndsOff(wire, end, rail, off) is { } alone)
+                yield return alone;
             // The load on its own: its terminal against the frame.
             if (_circuit.FindPart(target) is { } part)
                 yield return new Test(new Setup([.. off, new Intervention.Unplug(part.Tag)], []), new Probe.Ohms(x));
         }
+    }
+
+    /// <summary>
+    /// A wire between two of one splice is told from them with both its ends off: its end in the plug against the rail. Null where an end
+    /// cannot be taken off, and for a wire at no splice, which one plug tells.
+    /// </summary>
+    private Test? BothEndsOff(Wire wire, Terminal end, Terminal rail, IReadOnlyList<Intervention> off)
+    {
+        var other = wire.From == end ? wire.To : wire.From;
+        if (other.Name.Length > 0 || other == rail || other == _circuit.ReferencePoint)
+            return null;
+        if (_circuit.FindPart(end.Tag) is not { Kind: { Unplugs: true, IsSource: false } } part)
+            return null;
+        var loom = part.Kind is PinRow ? end : end with { Side = TerminalSide.Loom };
+        Intervention apart = part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag);
+        return new Test(
+            new Setup([.. off, apart, new Intervention.Lift(other)], []),
+            new Probe.Ohms(new Across($"{loom} {rail}", new ProbePoint(loom), new ProbePoint(rail)))
+        );
     }
 
     private IEnumerable<Setup> TakenApart(IReadOnlyList<Intervention> off, Terminal end)
