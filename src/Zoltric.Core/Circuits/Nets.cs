@@ -21,6 +21,11 @@ public readonly record struct Exposure(double AcVolts, double DcVolts)
     public double Volts => Math.Max(AcVolts, DcVolts);
 }
 
+/// <summary>A wire of a two-wire bus.</summary>
+/// <param name="High">True for the high one.</param>
+/// <param name="Traffic">Share of the time that its modules together drive it.</param>
+public readonly record struct BusWire(bool High, double Traffic);
+
 /// <summary>
 /// A galvanic section: all nets that metal, contacts, fuses and loads can join. Transformers and supplies part sections; the protective
 /// conductor does not join them.
@@ -86,7 +91,7 @@ public sealed class Nets
     {
         Circuit = circuit;
         Connectivity = new Connectivity(circuit);
-        _traffic = new(Traffic);
+        _busWires = new(BusWires);
         Label(_net, e => e.IsConductor);
         var sections = Label(_sectionOf, e => !IsProtective(e));
         _reference = circuit.Sources.Any() ? circuit.ReferencePoint : default;
@@ -175,22 +180,23 @@ public sealed class Nets
     /// <summary>Terminals on the same net.</summary>
     public IEnumerable<Terminal> OnNet(int net) => _net.Where(t => t.Value == net).Select(t => t.Key);
 
-    private readonly Lazy<Dictionary<int, double>> _traffic;
+    private readonly Lazy<Dictionary<int, BusWire>> _busWires;
 
-    /// <summary>Share of the time that modules together drive the bus wire a terminal is on; 0 where it is on none.</summary>
-    public double TrafficAt(Terminal t) => _traffic.Value.GetValueOrDefault(NetOf(t));
+    /// <summary>The wire of a two-wire bus that a terminal is on; null elsewhere.</summary>
+    public BusWire? BusWireAt(Terminal t) => _busWires.Value.TryGetValue(NetOf(t), out var wire) ? wire : null;
 
-    private Dictionary<int, double> Traffic()
+    private Dictionary<int, BusWire> BusWires()
     {
-        var shares = new Dictionary<int, double>();
+        var wires = new Dictionary<int, BusWire>();
         foreach (var part in Circuit.Parts)
             if (part.Model.Bus is { } bus)
-                foreach (var link in new[] { bus.High, bus.Low })
+                foreach (var (link, high) in new[] { (bus.High, true), (bus.Low, false) })
                 {
                     var net = NetOf(Connectivity.At(part, part.Model.Links[link].A));
-                    shares[net] = shares.GetValueOrDefault(net) + bus.Share;
+                    var known = wires.GetValueOrDefault(net, new BusWire(high, 0));
+                    wires[net] = known with { Traffic = known.Traffic + bus.Share };
                 }
-        return shares;
+        return wires;
     }
 
     public bool SameNet(Terminal a, Terminal b) => a == b || NetOf(a) is >= 0 and var n && n == NetOf(b);

@@ -42,7 +42,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private double BusSpread(in BetweenTips tips, double volts)
     {
         var nets = Nets.Of(op.Circuit);
-        var (p, q) = (nets.TrafficAt(tips.P.Terminal), tips.Q is { } other ? nets.TrafficAt(other.Terminal) : 0);
+        double At(ProbePoint? tip) => tip is { } x && nets.BusWireAt(x.Terminal) is { } wire ? wire.Traffic : 0;
+        var (p, q) = (At(tips.P), At(tips.Q));
         if (p + q == 0)
             return 0;
         var level = Math.Min(1, Math.Abs(volts) / Defaults.BusRestVolts);

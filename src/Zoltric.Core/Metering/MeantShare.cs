@@ -11,7 +11,16 @@ namespace Zoltric.Core.Metering;
 /// </summary>
 public static class MeantShare
 {
-    private static readonly ConditionalWeakTable<Circuit, ConcurrentDictionary<string, double>> Made = [];
+    /// <summary>The sound machine of a circuit, made when it is first run, and what was found on it.</summary>
+    private sealed class Sound(Circuit circuit)
+    {
+        private readonly Lazy<Machine> _machine = new(() => new Machine(circuit));
+
+        public Machine Machine => _machine.Value;
+        public ConcurrentDictionary<string, double> Shares { get; } = new();
+    }
+
+    private static readonly ConditionalWeakTable<Circuit, Sound> Made = [];
 
     /// <summary>
     /// The share that the sound machine has in the function's own state, the most where its condition offers several, if that lies
@@ -21,17 +30,17 @@ public static class MeantShare
     {
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(f);
-        return Made.GetOrCreateValue(circuit).GetOrAdd(f.Name, static (_, x) => Find(x.circuit, x.f), (circuit, f));
+        var sound = Made.GetValue(circuit, static c => new Sound(c));
+        return sound.Shares.GetOrAdd(f.Name, static (_, x) => Find(x.circuit, x.sound, x.f), (circuit, sound, f));
     }
 
-    private static double Find(Circuit circuit, MachineFunction f)
+    private static double Find(Circuit circuit, Sound sound, MachineFunction f)
     {
         if (f.Test is not FunctionTest.LoadWorks { Tag: var tag } || circuit.IndexOf(tag) is not (>= 0 and var part))
             return 1;
         if (circuit.Parts[part].Model.Load is not { } load || FunctionSetups.SetupsFor(circuit, f) is not { Count: > 0 } setups)
             return 1;
-        var machine = new Machine(circuit);
-        var share = setups.Max(s => LoadState.Share(machine.Run(s), part));
+        var share = setups.Max(s => LoadState.Share(sound.Machine.Run(s), part));
         return share >= load.WeakShare && share < load.WorksShare ? share : 1;
     }
 }

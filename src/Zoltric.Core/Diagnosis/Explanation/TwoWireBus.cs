@@ -14,21 +14,7 @@ internal static class TwoWireBus
     private const double Near = 0.15;
 
     /// <summary>The wire of a bus at a point, true for the high one; null elsewhere.</summary>
-    public static bool? WireAt(Circuit circuit, Terminal at)
-    {
-        foreach (var part in circuit.Parts)
-        {
-            if (part.Model.Bus is not { } bus)
-                continue;
-            if (IsAt(bus.High))
-                return true;
-            if (IsAt(bus.Low))
-                return false;
-
-            bool IsAt(int link) => Nets.Of(circuit).SameNet(new Terminal(part.Tag, part.Model.Links[link].A), at);
-        }
-        return null;
-    }
+    public static bool? WireAt(Circuit circuit, Terminal at) => Nets.Of(circuit).BusWireAt(at)?.High;
 
     /// <summary>What ohms from one wire of a bus to the other mean; null between other points, and where nothing can be said.</summary>
     /// <param name="asDrawn">Whether a sound machine reads so in this setup: with a plug off, one end is beyond it.</param>

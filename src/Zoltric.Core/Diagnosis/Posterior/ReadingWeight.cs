@@ -47,7 +47,10 @@ internal static class ReadingWeight
         var slip = Slips.Probability(space, reading);
         var curves = space.Curves(reading.Test);
         var off = OffItsPlug.Of(space, reading) is { } apart ? space.Curves(apart) : null;
-        var sound = reading.Test.Probe is Probe.Sees && result is ReadingResult.Word ? space.PredictHealthy(reading.Test).Share : 0;
+        var healthy = space.PredictHealthy(reading.Test);
+        var sound = reading.Test.Probe is Probe.Sees && result is ReadingResult.Word ? healthy.Share : 0;
+        // What a sound machine shows, known from the same earlier readings as what each suspect's does.
+        healthy = sound > 0 ? healthy with { SoundShare = sound } : alike?.GivenHealthy(healthy) ?? healthy;
         WorkBudget.For(first, curves.Length, s =>
         {
             var start = partition.From(s);
@@ -56,17 +59,10 @@ internal static class ReadingWeight
                 : sound > 0 ? curves[suspect].At(fine) with { SoundShare = sound }
                 : alike is null ? curves[suspect].At(fine)
                 : alike.Given(suspect, fine, curves[suspect].At(fine));
-            // What a sound machine shows, known from the same earlier readings as what each suspect's does.
-            Predicted Sound()
-            {
-                var healthy = space.PredictHealthy(reading.Test);
-                return sound > 0 ? healthy with { SoundShare = sound } : alike?.GivenHealthy(healthy) ?? healthy;
-            }
             if (!renewed.Contains(space.Suspects[s].RepairUnit))
             {
                 if (space.OpenTwin(s) is { } twin)
                 {
-                    var healthy = Sound();
                     // What is loose in its clips is whole to the eye.
                     var there =
                         reading.Test.Probe is Probe.Looks && space.Suspects[twin].Template.Kind == FaultKind.Blown ? healthy : At(twin, 0);
@@ -76,7 +72,7 @@ internal static class ReadingWeight
                 if (space.TouchOf(s) is { } touch)
                 {
                     var fuse = touch.Gone is { } blown && !renewed.Contains(space.Suspects[blown].RepairUnit) ? blown : (int?)null;
-                    var gone = fuse is { } f ? At(f, 0) : Sound();
+                    var gone = fuse is { } f ? At(f, 0) : healthy;
                     var there = fuse is null ? touch.Renewed : touch.There;
                     var blows = space.BlownAlong(reading.Test.Setup, touch.Renewed).Any(b => b.Count > 0);
                     added[start] = ComesAndGoes(s, blows, gone, gone, Array.ConvertAll(space.Sizes(there), k => At(there, k)));
@@ -92,7 +88,6 @@ internal static class ReadingWeight
             }
             if (renewed.Contains(space.Suspects[s].RepairUnit))
             {
-                var healthy = Sound();
                 for (var k = 0; k < partition.To(s) - start; k++)
                     Renewed(start + k, healthy, At(s, k));
                 return;
