@@ -45,13 +45,32 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
         || o is not null
             && GetHashCode() == o.GetHashCode()
             && AfterSeconds == o.AfterSeconds
-            && Interventions.SequenceEqual(o.Interventions)
-            && Moved.SequenceEqual(o.Moved)
-            && Steps.Count == o.Steps.Count
-            && Steps.Zip(o.Steps).All(s => Alike(s.First, s.Second));
+            && Same(Interventions, o.Interventions)
+            && Same(Moved, o.Moved)
+            && AlikeStepByStep(Steps, o.Steps);
 
-    private static bool Alike(IReadOnlyList<ControlMove> a, IReadOnlyList<ControlMove> b) =>
-        a.SequenceEqual(b) || a.Count == b.Count && a.All(b.Contains) && b.All(a.Contains);
+    // A setup is looked up for every test and fault: compared without an enumerator.
+    private static bool Same<T>(IReadOnlyList<T> a, IReadOnlyList<T> b)
+    {
+        if (ReferenceEquals(a, b))
+            return true;
+        if (a.Count != b.Count)
+            return false;
+        for (var i = 0; i < a.Count; i++)
+            if (!EqualityComparer<T>.Default.Equals(a[i], b[i]))
+                return false;
+        return true;
+    }
+
+    private static bool AlikeStepByStep(IReadOnlyList<IReadOnlyList<ControlMove>> a, IReadOnlyList<IReadOnlyList<ControlMove>> b)
+    {
+        if (a.Count != b.Count)
+            return false;
+        for (var i = 0; i < a.Count; i++)
+            if (!Same(a[i], b[i]) && !(a[i].Count == b[i].Count && a[i].All(b[i].Contains) && b[i].All(a[i].Contains)))
+                return false;
+        return true;
+    }
 
     public override int GetHashCode()
     {

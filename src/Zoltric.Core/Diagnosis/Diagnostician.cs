@@ -49,7 +49,8 @@ public static class Diagnostician
         ArgumentNullException.ThrowIfNull(test);
         readings = AsFewest(space, readings);
         (space, var belief, var weights) = Weighed(space, readings, options ?? new DiagnosisOptions());
-        return Outcomes.Foresee(belief, weights, new Gain(space, weights, readings), test, new Judge(belief).Expect(test, weights));
+        using var gain = new Gain(space, weights, readings);
+        return Outcomes.Foresee(belief, weights, gain, test, new Judge(belief).Expect(test, weights));
     }
 
     /// <summary>One setting has one name, so that nothing is asked twice.</summary>
@@ -320,7 +321,7 @@ public static class Diagnostician
         var candidates = new Candidates(space, readings, options.Limits);
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
-        var gain = new Gain(space, basis, readings, doubt is null ? null : SameJoint(groups).Select(g => g.Site).ToHashSet());
+        using var gain = new Gain(space, basis, readings, doubt is null ? null : SameJoint(groups).Select(g => g.Site).ToHashSet());
         if (solved)
             return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
         var tests = Allowed(isolation, candidates.All(basis));

@@ -29,7 +29,8 @@ public static class EasyChecks
         ArgumentNullException.ThrowIfNull(readings);
         var circuit = space.Circuit;
         var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
-        var (gain, costs) = (new Gain(space, weights, readings), new TestCosts(circuit, readings));
+        using var gain = new Gain(space, weights, readings);
+        var costs = new TestCosts(circuit, readings);
         var possible = new Candidates(space, readings, limits ?? Limits.None);
         var all = possible.All(weights).Where(t => t.Setup.Interventions.Count == 0 && !TestRules.IsDangerouslyLive(circuit, t)).ToList();
         gain.Prepare(all);

@@ -1,3 +1,4 @@
+using System.Buffers;
 using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Solving;
@@ -23,13 +24,19 @@ internal sealed class RefinedSolver(
     /// <summary>A correction of this share of the largest potential is the last: microvolts at mains.</summary>
     private const double Enough = 1e-9;
 
+    private readonly CoupledWindings[] _couplings = [.. couplings];
+
     public void Solve(Span<double> b)
     {
-        var injected = b.ToArray();
+        var lent = ArrayPool<double>.Shared.Rent(2 * b.Length);
+        var injected = lent.AsSpan(0, b.Length);
+        var correction = lent.AsSpan(b.Length, b.Length);
+        b.CopyTo(injected);
         inner.Solve(b);
         for (var round = 0; round < MostRounds; round++)
         {
-            var correction = Residual(injected, b);
+            injected.CopyTo(correction);
+            Residual(correction, b);
             inner.Solve(correction);
             var (largest, most) = (0.0, 0.0);
             for (var i = 0; i < b.Length; i++)
@@ -39,20 +46,21 @@ internal sealed class RefinedSolver(
                 most = Math.Max(most, Math.Abs(correction[i]));
             }
             if (most <= Enough * largest)
-                return;
+                break;
         }
+        ArrayPool<double>.Shared.Return(lent);
     }
 
-    private double[] Residual(double[] injected, ReadOnlySpan<double> v)
+    /// <summary>Takes from what is injected what flows away at these potentials.</summary>
+    private void Residual(Span<double> r, ReadOnlySpan<double> v)
     {
-        var r = (double[])injected.Clone();
         for (var i = 0; i < g.Length; i++)
             Flow(r, v, network.A(i), network.B(i), g[i]);
         foreach (var (a, b, siemens) in joins)
             Flow(r, v, a, b, siemens);
         for (var n = 0; n < r.Length; n++)
             r[n] -= network.LeakOf(n) * v[n];
-        foreach (var (p, s, ratio, siemens, _) in couplings)
+        foreach (var (p, s, ratio, siemens, _) in _couplings)
         {
             var amps = siemens * (At(v, network.A(p)) - At(v, network.B(p)) - ratio * (At(v, network.A(s)) - At(v, network.B(s))));
             Take(r, network.A(p), amps);
@@ -60,10 +68,9 @@ internal sealed class RefinedSolver(
             Take(r, network.A(s), -ratio * amps);
             Take(r, network.B(s), ratio * amps);
         }
-        return r;
     }
 
-    private static void Flow(double[] r, ReadOnlySpan<double> v, int a, int b, double siemens)
+    private static void Flow(Span<double> r, ReadOnlySpan<double> v, int a, int b, double siemens)
     {
         if (siemens == 0 || a == b)
             return;
@@ -74,7 +81,7 @@ internal sealed class RefinedSolver(
 
     private static double At(ReadOnlySpan<double> v, int node) => node < 0 ? 0 : v[node];
 
-    private static void Take(double[] r, int node, double amps)
+    private static void Take(Span<double> r, int node, double amps)
     {
         if (node >= 0)
             r[node] -= amps;

@@ -9,11 +9,12 @@ internal static class SideBySide
     /// Potentials of many machines of one network, V: node by node, the machines of a node side by side. Those that are changes on one
     /// state are solved for together.
     /// </summary>
+    /// <returns>Rented from the shared pool, and so longer than it need be.</returns>
     public static float[] Volts(OperatingPoint[] machines)
     {
         if (machines.Length == 0)
             return [];
-        var volts = new float[machines[0].Nodes * machines.Length];
+        var volts = ArrayPool<float>.Shared.Rent(machines[0].Nodes * machines.Length);
         var blocks = Enumerable
             .Range(0, machines.Length)
             .GroupBy(i => (machines[i].BaseState, Solved: machines[i].OwnVolts is null))

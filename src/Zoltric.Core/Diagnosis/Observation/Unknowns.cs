@@ -53,7 +53,7 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     private const float RatioMean = 0.03f,
         RatioSpread = 0.05f;
 
-    private Learnt _likelier = new(0, 0, supplyVariance, 0, 1);
+    private Learnt _likelier = new(0, 0, (float)supplyVariance, 0, 1);
     private Learnt _other;
     private float _share;
 
@@ -61,7 +61,13 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     private const double LeastShare = 1e-3;
 
     /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
-    public double Open { get; set; } = 0.5;
+    public double Open
+    {
+        readonly get => _open;
+        set => _open = (float)value;
+    }
+
+    private float _open = 0.5f;
 
     /// <summary>How often a part put in mends its own fault; estimate.</summary>
     private const double NewPartGood = 0.9,
@@ -72,7 +78,13 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     /// for all
     /// readings alike.
     /// </summary>
-    public double Mended { get; private set; }
+    public double Mended
+    {
+        readonly get => _mended;
+        private set => _mended = (float)value;
+    }
+
+    private float _mended;
 
     /// <summary>A part was put in, or a joint mended, once more. A new fuse is hardly ever open; one that opens was blown.</summary>
     public void Renew(bool isFuse) => Mended += (1 - Mended) * (isFuse ? NewFuseGood : NewPartGood);
@@ -193,11 +205,11 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     private readonly record struct Account(Learnt From, bool Believes, double Weight, Foreseen As)
     {
         public Learnt Learnt(double value) =>
-            Believes ? From.Corrected(As, value) : From with { SupplyVariance = From.SupplyVariance + As.Drift };
+            Believes ? From.Corrected(As, value) : From with { SupplyVariance = (float)(From.SupplyVariance + As.Drift) };
     }
 
     /// <summary>A normal distribution of supply and parts; small, since there are two for every value of every fault.</summary>
-    private readonly record struct Learnt(float Supply, float Parts, double SupplyVariance, double Covariance, double PartsVariance)
+    private readonly record struct Learnt(float Supply, float Parts, float SupplyVariance, float Covariance, float PartsVariance)
     {
         public double Mean(in Foreseen f) => f.Gain * Supply + f.Shared * Parts;
 
@@ -214,9 +226,9 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
             return new Learnt(
                 (float)(Supply + s / variance * off),
                 (float)(Parts + p / variance * off),
-                now - s * s / variance,
-                Covariance - s * p / variance,
-                PartsVariance - p * p / variance
+                (float)(now - s * s / variance),
+                (float)(Covariance - s * p / variance),
+                (float)(PartsVariance - p * p / variance)
             );
         }
     }

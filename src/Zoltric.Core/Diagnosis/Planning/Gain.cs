@@ -1,3 +1,4 @@
+using System.Buffers;
 using System.Collections.Concurrent;
 using System.Numerics;
 using Zoltric.Core.Circuits;
@@ -13,7 +14,7 @@ namespace Zoltric.Core.Diagnosis.Planning;
 /// Expected drop of entropy over repair sites from one test, in bits: the mutual information between site and reading, with readings
 /// sorted into bins about one standard deviation wide. Source: minimum-entropy probing (de Kleer and Williams, 1987).
 /// </summary>
-internal sealed class Gain
+internal sealed class Gain : IDisposable
 {
     private readonly FaultSpace _space;
     private readonly ReadingsByPoint _remembered;
@@ -77,6 +78,14 @@ internal sealed class Gain
     }
 
     public IReadOnlyList<Representative> Points => _points;
+
+    /// <summary>Gives the tables back: large ones that are left to the collector stand about until it looks at everything.</summary>
+    public void Dispose()
+    {
+        foreach (var setup in _runs.Keys)
+            if (_runs.TryRemove(setup, out var made) && made.Volts is { Length: > 0 } volts)
+                ArrayPool<float>.Shared.Return(volts);
+    }
 
     /// <summary>
     /// What the test would show on a machine not as drawn that has not changed since it was read; null where nothing bears on it.
