@@ -53,7 +53,12 @@ public sealed class MachineModel(MachineStore machines, JobStore jobs, LogbookSt
             Problem = $"{Path.GetFileName(picture.FileName)} is no picture of the type that its name says.";
             return Page();
         }
-        await places.Keep(id, place!, picture.ContentType, bytes.ToArray(), Author.Name(HttpContext));
+        if (PictureCopy.Of(picture.ContentType, bytes.ToArray()) is not { } copy)
+        {
+            Problem = $"{Path.GetFileName(picture.FileName)} cannot be read as a picture, or has too many points.";
+            return Page();
+        }
+        await places.Keep(id, place!, picture.ContentType, copy, Author.Name(HttpContext));
         return RedirectToPage(new { id });
     }
 

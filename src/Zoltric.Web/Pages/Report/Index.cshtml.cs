@@ -169,13 +169,18 @@ public sealed class IndexModel(
                 Problem = $"{Path.GetFileName(picture.FileName)} is not of the type that its name says.";
                 return await OnGetAsync(id);
             }
+            if (PictureCopy.Of(picture.ContentType, bytes.ToArray()) is not { } copy)
+            {
+                Problem = $"{Path.GetFileName(picture.FileName)} cannot be read as a picture, or has too many points.";
+                return await OnGetAsync(id);
+            }
             await notes.Attach(
                 id,
                 Path.GetFileName(picture.FileName),
                 picture.ContentType,
                 text,
                 stage is "before" or "after" ? stage : "",
-                bytes.ToArray(),
+                copy,
                 Author.Name(HttpContext)
             );
         }
