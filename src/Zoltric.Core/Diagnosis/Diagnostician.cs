@@ -123,6 +123,22 @@ public static class Diagnostician
         // With a fuse gone that nobody feeds again, volts behind it tell nothing; one more new fuse with a load left off does.
         if (!solved && next.Count > 0 && next[0].Gain < TellsLittle && NewFuse.WentAgain(circuit, groups, readings) is not null)
             next = [];
+        // A new fuse is in: it is tried, whatever else could be read.
+        if (!solved && NewFuse.Try(circuit, groups, readings) is { } tried && !(isolation.IsLockedOut && isolation.Energises(tried.Test)))
+            next =
+            [
+                Order(
+                    space,
+                    tried.Test,
+                    AdviceKind.Find,
+                    tried.Why,
+                    tried.Outcomes,
+                    judge.Expect(tried.Test, weights),
+                    new TestCosts(circuit, readings),
+                    options,
+                    isolation
+                ),
+            ];
         // Volts where there should be none come before everything else.
         if (isolation.Live is not null)
             next = [];
@@ -160,6 +176,8 @@ public static class Diagnostician
                 ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until "
                     + $"{(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off."
                 : null;
+        var newFuse =
+            next.Count == 0 && !solved && isolation.Live is null && lockedOut is null ? NewFuse.Trial(circuit, groups, readings) : null;
         return new Findings(
             verdicts,
             groups,
@@ -173,8 +191,7 @@ public static class Diagnostician
             lockedOut
                 ?? (
                     next.Count == 0 && !solved && isolation.Live is null
-                        ? NewFuse.Trial(circuit, groups, readings)
-                            ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
+                        ? newFuse?.Said ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
                         : null
                 )
         )
@@ -182,6 +199,7 @@ public static class Diagnostician
             Belief = belief,
             Isolation = isolation,
             LockedOut = lockedOut,
+            PutIn = newFuse?.PutIn,
             Stop = isolation.Live is { } live ? StopFor(circuit, live) : null,
             Forecast = forecast,
             OffStretch = weights.OffSheet >= OffSheetSaid ? StretchFinder.Unexplained(circuit, lanes, verdicts) : null,
@@ -375,27 +393,54 @@ public static class Diagnostician
 
         Advice Make(Test test, AdviceKind how, double bits, double minutes)
         {
-            var expected = judge.Expect(test, weights);
-            var outcomes =
-                how == AdviceKind.ProveDead
-                    ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
-                    : Outcomes.Foresee(belief, basis, gain, test, expected);
-            return new Advice(
-                test,
-                how,
-                bits,
-                minutes,
-                Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy),
-                outcomes,
-                expected,
-                costs.Places(test).Select(p => p.Place).Distinct().ToList(),
-                Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
-            )
+            var outcomes = OutcomesOf(belief, basis, gain, judge, test, how, weights);
+            var why = Reasons.Why(how, circuit, groups, outcomes, bits, minutes, options.Strategy);
+            var made = Order(space, test, how, why, outcomes, judge.Expect(test, weights), costs, options, isolation);
+            return made with
             {
+                Gain = bits,
+                Minutes = minutes,
                 Answers = options.Parted ? PartedAnswers.Of(gain, test, space.Sites, circuit.NominalVolts) : [],
             };
         }
     }
+
+    private static IReadOnlyList<Outcome> OutcomesOf(
+        Belief belief,
+        Weights basis,
+        Gain gain,
+        Judge judge,
+        Test test,
+        AdviceKind kind,
+        Weights weights
+    ) =>
+        kind == AdviceKind.ProveDead
+            ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
+            : Outcomes.Foresee(belief, basis, gain, test, judge.Expect(test, weights));
+
+    /// <summary>A test as it is ordered, with its place, minutes and cautions.</summary>
+    private static Advice Order(
+        FaultSpace space,
+        Test test,
+        AdviceKind kind,
+        string why,
+        IReadOnlyList<Outcome> outcomes,
+        Expected expected,
+        TestCosts costs,
+        DiagnosisOptions options,
+        IsolationState isolation
+    ) =>
+        new(
+            test,
+            kind,
+            0,
+            kind == AdviceKind.ProveDead ? 0 : costs.Minutes(test),
+            why,
+            outcomes,
+            expected,
+            costs.Places(test).Select(p => p.Place).Distinct().ToList(),
+            Cautions.For(space.Circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
+        );
 
     /// <summary>A dead test will do when it tells at least this share of what the best live one would.</summary>
     private const double DeadWillDo = 0.4;
@@ -526,22 +571,9 @@ public static class Diagnostician
 
         Advice Advise(Test test, AdviceKind kind, string? reason)
         {
-            var expected = judge.Expect(test, weights);
-            var outcomes =
-                kind == AdviceKind.ProveDead
-                    ? [new Outcome("good", "0V", 1, "lets ohms be measured here")]
-                    : Outcomes.Foresee(belief, weights, gain, test, expected);
-            return new Advice(
-                test,
-                kind,
-                0,
-                kind == AdviceKind.ProveDead ? 0 : costs.Minutes(test),
-                reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue),
-                outcomes,
-                expected,
-                costs.Places(test).Select(p => p.Place).Distinct().ToList(),
-                Cautions.For(circuit, test, space.Healthy(test.Setup), options.Facts.Wet, isolation.IsProvedDead)
-            )
+            var outcomes = OutcomesOf(belief, weights, gain, judge, test, kind, weights);
+            var why = reason ?? Reasons.Why(kind, circuit, groups, outcomes, 0, 0, Strategy.BestValue);
+            return Order(space, test, kind, why, outcomes, judge.Expect(test, weights), costs, options, isolation) with
             {
                 Answers = options.Parted ? PartedAnswers.Of(gain, test, space.Sites, circuit.NominalVolts) : [],
             };

@@ -68,6 +68,10 @@ public sealed class TakenApartTests
         f.Suspects[0].Unit.ShouldBe("F1");
         f.Stuck.ShouldNotBeNull().ShouldContain("Put one new one in, of the same rating");
         f.Stuck.ShouldContain("H1 or H2");
+        f.PutIn.ShouldNotBeNull().ToString().ShouldBe(": replaced F1");
+        // What is ordered with it in is the complaint itself.
+        f = Diagnosing.Diagnose(Barge, [.. Blown, " : replaced F1"]);
+        f.Next.ShouldHaveSingleItem().Test.ToString().ShouldBe("lamps=ON : sees \"port lamp lights\"");
         const string tried = "lamps=ON : sees \"port lamp lights\" = ";
         Diagnosing.Diagnose(Barge, [.. Blown, " : replaced F1", tried + "works"]).Solved.ShouldBeTrue();
         // It went again: with a load left off one more is put in, and no test is ordered that tells next to nothing.
@@ -75,7 +79,10 @@ public sealed class TakenApartTests
         f = Diagnosing.Diagnose(Barge, again);
         f.Next.ShouldBeEmpty();
         f.Stuck.ShouldNotBeNull().ShouldContain("put one more in and try it");
-        f = Diagnosing.Diagnose(Barge, [.. again, " : replaced F1", "lamps=ON, unplug H1 : sees \"starboard lamp lights\" = works"]);
+        f.PutIn.ShouldNotBeNull().ToString().ShouldMatch("^unplug H[12] : replaced F1$");
+        f = Diagnosing.Diagnose(Barge, [.. again, "unplug H1 : replaced F1"]);
+        f.Next.ShouldHaveSingleItem().Test.Probe.ShouldBe(new Probe.Looks("F1"));
+        f = Diagnosing.Diagnose(Barge, [.. again, "unplug H1 : replaced F1", "unplug H1, lamps=ON : looks F1 = good"]);
         f.Suspects[0].Unit.ShouldBe("H1");
         f.Suspects[0].Share.ShouldBeGreaterThan(0.75);
     }

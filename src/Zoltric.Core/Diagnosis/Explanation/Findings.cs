@@ -75,6 +75,9 @@ public sealed record Findings(
     /// <summary>Locks that keep the machine from being worked, where only live tests are left; null where they do not hinder.</summary>
     public string? LockedOut { get; init; }
 
+    /// <summary>A new fuse to be put in, where nothing else tells more; null elsewhere.</summary>
+    public Test? PutIn { get; init; }
+
     /// <summary>The isolation of the machine as these readings, or the job's record, show it.</summary>
     public required IsolationState Isolation { get; init; }
 

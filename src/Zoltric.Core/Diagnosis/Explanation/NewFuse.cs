@@ -13,12 +13,15 @@ internal static class NewFuse
     private const double InAll = 0.95,
         Named = 0.01;
 
-    /// <summary>The next step in a sentence; null where no fuse is blown in all that is left.</summary>
-    public static string? Trial(Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings)
+    /// <summary>The next step in a sentence, and as a line; null where no fuse is blown in all that is left.</summary>
+    public static (string Said, Test PutIn)? Trial(Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings)
     {
-        if (WentAgain(circuit, groups, readings) is var (again, first, rest))
-            return $"The new {again.Spoken} went as well. Leave {first.Spoken} off, put one more in and try it. It holds: it was "
-                + $"{first.Tag}. It goes: {Reasons.List([.. rest.Select(r => r.Tag)], "or")}.";
+        if (WentAgain(circuit, groups, readings) is var (again, first, others))
+            return (
+                $"The new {again.Spoken} went as well. Leave {first.Spoken} off, put one more in and try it. It holds: it was "
+                    + $"{first.Tag}. It goes: {Reasons.List([.. others.Select(r => r.Tag)], "or")}.",
+                new Test(new Setup([new Intervention.Unplug(first.Tag)], []), new Probe.Replaced(again.Tag))
+            );
         var blown = groups
             .SelectMany(g => g.Faults.Concat(g.Also).Where(f => f.Kind == FaultKind.Blown).Select(f => (f.Target, g)).Distinct())
             .GroupBy(x => x.Target, x => x.g)
@@ -30,9 +33,53 @@ internal static class NewFuse
         )
             return null;
         var causes = blown.Where(g => g.Unit != fuse.Tag && g.Share >= Named).Select(g => g.Unit).Distinct().Take(3).ToList();
-        return $"No reading tells what blew {fuse.Spoken}. Put one new one in, of the same rating, and try the machine as it was "
-            + "complained of. It holds: it was the fuse by itself. It goes again: "
-            + $"{(causes.Count > 0 ? Reasons.List(causes, "or") : "something behind it draws too much")}.";
+        return (
+            $"No reading tells what blew {fuse.Spoken}. Put one new one in, of the same rating, and try the machine as it was "
+                + "complained of. It holds: it was the fuse by itself. It goes again: "
+                + $"{(causes.Count > 0 ? Reasons.List(causes, "or") : "something behind it draws too much")}.",
+            new Test(Setup.Rest, new Probe.Replaced(fuse.Tag))
+        );
+    }
+
+    /// <summary>Readings with figures from which on a part put in is a step of the search and not something told at the start.</summary>
+    private const int OfTheSearch = 2;
+
+    /// <summary>
+    /// What is tried with a new fuse just in: the complaint, or with a load left off the fuse itself, looked at with the machine on. Null
+    /// where the last line is no fuse put in, or the fuse is not what was suspected.
+    /// </summary>
+    public static (Test Test, string Why, IReadOnlyList<Outcome> Outcomes)? Try(
+        Circuit circuit,
+        IReadOnlyList<FaultGroup> groups,
+        IReadOnlyList<Reading> readings
+    )
+    {
+        if (
+            readings is not [{ Test: { Probe: Probe.Sees { IsFunction: true }, Setup: { Steps.Count: > 0 } on } complaint }, .., var last]
+            || last.Test.Probe is not Probe.Replaced { Tag: var tag }
+            || circuit.FindPart(tag) is not { Kind: Circuits.Kinds.Fuse } fuse
+            || readings.Count(r => r.Result is ReadingResult.Number or ReadingResult.OverLimit) < OfTheSearch
+            || !groups.Any(g => g.Share >= MayBe && g.Faults.Any(f => f.Kind is FaultKind.Blown or FaultKind.Shorted or FaultKind.Grounded))
+        )
+            return null;
+        var off = last.Test.Setup.Interventions;
+        if (off.Count == 0)
+            return (
+                complaint,
+                $"The new {fuse.Spoken} is in: try it.",
+                [
+                    new Outcome("works", Answer.Works.Text(), 0.5, $"leaves {fuse.Tag}, blown by itself"),
+                    new Outcome("dead", Answer.Dead.Text(), 0.5, "has the new one looked at"),
+                ]
+            );
+        return (
+            new Test(on with { Interventions = off }, new Probe.Looks(tag)),
+            $"The new {fuse.Spoken} is in, with {string.Join(", ", off)}: switch on, then look at it.",
+            [
+                new Outcome("good", Answer.Good.Text(), 0.5, "leaves what was left off"),
+                new Outcome("bad", Answer.Bad.Text(), 0.5, "clears what was left off"),
+            ]
+        );
     }
 
     /// <summary>A fuse whose new one was seen blown, and the loads that may have blown both, likeliest first.</summary>
