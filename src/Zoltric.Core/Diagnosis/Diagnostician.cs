@@ -261,6 +261,22 @@ public static class Diagnostician
         return [.. groups.Where(g => g == leader || g.Unit == leader.Unit && (Opens(leader) && Comes(g) || Comes(leader) && Opens(g)))];
     }
 
+    /// <summary>
+    /// The leader, and the pairs it is one of: it is mended first, and a second trouble shows then. A blown fuse is not mended while what
+    /// blew it is there.
+    /// </summary>
+    private static IReadOnlyList<FaultGroup> Holding(IReadOnlyList<FaultGroup> groups)
+    {
+        var (leader, joint) = (groups[0], SameJoint(groups));
+        if (leader.Also.Count + leader.Together.Count > 0 || leader.Faults.Any(f => f.Kind == FaultKind.Blown))
+            return joint;
+        return
+        [
+            .. joint,
+            .. groups.Except(joint).Where(g => g.Also.Count > 0 && (g.Unit == leader.Unit || g.Also.Any(a => a.Target == leader.Unit))),
+        ];
+    }
+
     /// <summary>Share of a joint that is open for good, of all that it holds, from which it need not be seen to come and go.</summary>
     private const double OpenEnough = 0.25;
 
@@ -288,7 +304,7 @@ public static class Diagnostician
     {
         if (groups.Count == 0 || weights.OffSheet >= 1 - Certainty.Enough)
             return (false, null);
-        var joint = SameJoint(groups);
+        var joint = Holding(groups);
         if (joint.Sum(g => g.Share) < Certainty.Enough)
             return (false, null);
         // What comes and goes shows itself in few readings, and no single one need carry it; but it must have been seen to.
@@ -339,7 +355,7 @@ public static class Diagnostician
         var candidates = new Candidates(space, readings, options.Limits);
         // A leader that leans on one reading is tested where leaving that reading out would let the others back in.
         var basis = doubt ?? weights;
-        using var gain = new Gain(space, basis, readings, doubt is null ? null : SameJoint(groups).Select(g => g.Site).ToHashSet());
+        using var gain = new Gain(space, basis, readings, doubt is null ? null : Holding(groups).Select(g => g.Site).ToHashSet());
         if (solved)
             return Proof(space, belief, weights, groups, options, isolation, judge, gain, costs, candidates);
         var tests = Allowed(isolation, candidates.All(basis));

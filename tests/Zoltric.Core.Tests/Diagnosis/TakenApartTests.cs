@@ -86,4 +86,40 @@ public sealed class TakenApartTests
         f.Suspects[0].Unit.ShouldBe("H1");
         f.Suspects[0].Share.ShouldBeGreaterThan(0.75);
     }
+
+    /// <summary>
+    /// A key switch that stays on start, proved on its own metal, beside a battery that the starter pulls down: whether that one is weak
+    /// as well shows when the switch is mended.
+    /// </summary>
+    [Fact]
+    public void What_is_in_every_pair_that_is_left_is_mended_first()
+    {
+        var f = Diagnosing.Diagnose(
+            DemoSheets.Text("PH-1"),
+            "key=RUN cutter=ON : sees \"cutter runs\" = weak",
+            "horn=PRESSED : sees \"horn sounds\" = works",
+            "key=START : sees H5 = works",
+            "key=RUN lift=UP : sees \"lift rises\" = works",
+            " : sees \"bus\" = dead",
+            "key=START : sees \"engine cranks\" = works",
+            "key=RUN lift=DOWN : sees \"lift lowers\" = works",
+            "key=RUN : sees \"tracks drive\" = works",
+            "key=RUN : V G1.+ = 21.63V",
+            " : V G1.+ = 21.74V",
+            "key=START : V G1.+ = 21.6V",
+            "key=START : V Q1.1 = 21.37V",
+            " : V K1.87 = 20.85V",
+            "key=RUN : hears K1 = clicks",
+            "off G1, off G2 : V Q1.2 G1.- = 0V",
+            "off G1, off G2, park=OFF : ohm K1.86 G1.+ = 276.5ohm",
+            " : V K1.86 = 20.8V",
+            " : V X9:1a = 0.139V",
+            "off G1, off G2 : V Q1.2 G1.- = 0V",
+            "off G1, off G2, unplug S1 : ohm S1.30 S1.50 = 0.5ohm",
+            " : V S1.15 = 0.138V"
+        );
+        f.Suspects[0].Unit.ShouldBe("S1");
+        f.Suspects[0].Share.ShouldBeLessThan(0.95);
+        f.Solved.ShouldBeTrue();
+    }
 }
