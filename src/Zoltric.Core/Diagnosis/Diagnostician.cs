@@ -121,7 +121,7 @@ public static class Diagnostician
         if (next.Count == 0)
             next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
         // With a fuse gone that nobody feeds again, volts behind it tell nothing; one more new fuse with a load left off does.
-        if (!solved && next.Count > 0 && next[0].Gain < TellsLittle && NewFuse.WentAgain(circuit, groups, readings) is not null)
+        if (!solved && next is [{ Tells: < TellsLittle }, ..] && NewFuse.WentAgain(circuit, groups, readings) is not null)
             next = [];
         // A new fuse is in: it is tried, whatever else could be read.
         if (!solved && NewFuse.Try(circuit, groups, readings) is { } tried && !(isolation.IsLockedOut && isolation.Energises(tried.Test)))
@@ -393,7 +393,10 @@ public static class Diagnostician
             var key = string.Join(";", costs.Places(test).Select(p => p.Place)) + test.Setup;
             if (advice.Count > 0 && places.Contains(key) || advice.Exists(a => a.Test == what))
                 continue;
-            var made = Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes);
+            var made = Make(what, how, how == AdviceKind.ProveDead ? 0 : bits, how == AdviceKind.ProveDead ? 0 : minutes) with
+            {
+                Tells = bits,
+            };
             // Whatever it showed would have one name and leave the same: it is ordered where nothing tells much more.
             if (how == AdviceKind.Find && made.Outcomes.Count < 2 && most > MuchMore * bits)
             {

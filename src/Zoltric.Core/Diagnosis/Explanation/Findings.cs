@@ -38,6 +38,9 @@ public sealed record Advice(
     IReadOnlyList<string> Cautions
 )
 {
+    /// <summary>Bits of the test that is wanted, where the machine is to be proved dead for it first.</summary>
+    internal double Tells { get; init; }
+
     /// <summary>Where <see cref="DiagnosisOptions.Parted"/> asks for them; else empty.</summary>
     public IReadOnlyList<PartedAnswer> Answers { get; init; } = [];
 }
