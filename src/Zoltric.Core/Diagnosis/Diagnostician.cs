@@ -171,13 +171,13 @@ public static class Diagnostician
                 $"Find what blew {fuse} before a new one goes in, of the same rating: with it pulled, read ohms from "
                     + $"its load side to ground."
             );
+        var stuck = next.Count == 0 && !solved && isolation.Live is null;
         var lockedOut =
-            next.Count == 0 && !solved && isolation.IsLockedOut && isolation.Live is null
+            stuck && isolation.IsLockedOut
                 ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until "
                     + $"{(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off."
                 : null;
-        var newFuse =
-            next.Count == 0 && !solved && isolation.Live is null && lockedOut is null ? NewFuse.Trial(circuit, groups, readings) : null;
+        var newFuse = stuck && lockedOut is null ? NewFuse.Trial(circuit, groups, readings) : null;
         return new Findings(
             verdicts,
             groups,
@@ -189,11 +189,7 @@ public static class Diagnostician
             lanes,
             function,
             lockedOut
-                ?? (
-                    next.Count == 0 && !solved && isolation.Live is null
-                        ? newFuse?.Said ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping."
-                        : null
-                )
+                ?? (stuck ? newFuse?.Said ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
         )
         {
             Belief = belief,

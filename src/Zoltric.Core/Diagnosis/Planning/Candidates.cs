@@ -391,10 +391,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
             // With one end freed no other path is read along with it.
             foreach (var end in new[] { wire.From, wire.To })
                 if (_circuit.FindPart(end.Tag) is { Kind: { Unplugs: true, IsSource: false } } at)
-                    yield return new Test(
-                        new Setup([.. off, at.Kind is Fuse ? new Intervention.Pull(at.Tag) : new Intervention.Unplug(at.Tag)], []),
-                        new Probe.Ohms(across)
-                    );
+                    yield return new Test(new Setup([.. off, TakenOff(at)], []), new Probe.Ohms(across));
             yield break;
         }
         var tag = unit.Split(':')[0];
@@ -500,6 +497,10 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         }
     }
 
+    /// <summary>How a part is taken off its wires: a fuse is pulled, all else unplugged.</summary>
+    private static Intervention TakenOff(Part part) =>
+        part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag);
+
     /// <summary>
     /// A wire between two of one splice is told from them with both its ends off: its end in the plug against the rail. Null where an end
     /// cannot be taken off, and for a wire at no splice, which one plug tells.
@@ -512,9 +513,8 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         if (_circuit.FindPart(end.Tag) is not { Kind: { Unplugs: true, IsSource: false } } part)
             return null;
         var loom = part.Kind is PinRow ? end : end with { Side = TerminalSide.Loom };
-        Intervention apart = part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag);
         return new Test(
-            new Setup([.. off, apart, new Intervention.Lift(other)], []),
+            new Setup([.. off, TakenOff(part), new Intervention.Lift(other)], []),
             new Probe.Ohms(new Across($"{loom} {rail}", new ProbePoint(loom), new ProbePoint(rail)))
         );
     }
@@ -526,10 +526,7 @@ internal sealed class Candidates(FaultSpace space, IReadOnlyList<Reading> readin
         {
             // Unplugged, its own terminals would mean the part itself.
             if (part.Kind.Unplugs && !part.Kind.IsSource && (part.Tag != end.Tag || part.Kind is PinRow))
-                yield return new Setup(
-                    [.. off, part.Kind is Fuse ? new Intervention.Pull(part.Tag) : new Intervention.Unplug(part.Tag)],
-                    []
-                );
+                yield return new Setup([.. off, TakenOff(part)], []);
             foreach (
                 var control in part
                     .Contacts.SelectMany(c => c.When?.Leaves() ?? [])
