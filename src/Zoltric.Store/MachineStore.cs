@@ -6,7 +6,7 @@ namespace Zoltric.Store;
 public sealed class MachineStore(Database database, TimeProvider clock)
 {
     private const string Newest = """
-        SELECT m.id, m.name, m.family, m.site, s.id AS sheet_id, s.version
+        SELECT m.id, m.name, m.family, m.site, s.id AS sheet_id, s.version, s.functions
         FROM machine m JOIN sheet s ON s.machine_id = m.id
             AND s.version = (SELECT max(version) FROM sheet WHERE machine_id = m.id)
         """;
@@ -15,6 +15,36 @@ public sealed class MachineStore(Database database, TimeProvider clock)
     {
         await using var c = database.Open();
         return (await c.QueryAsync<MachineRow>(Newest + " ORDER BY m.name")).AsList();
+    }
+
+    /// <summary>Machines whose name, kind or place holds every word, by name; where there are too many, those worked on last.</summary>
+    /// <returns>At most so many, and how many there are.</returns>
+    public async Task<(IReadOnlyList<MachineRow> Found, long Count)> Search(string? words, int most)
+    {
+        var parameters = new DynamicParameters(new { most });
+        var holds = "";
+        foreach (var (i, word) in (words ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries).Take(MostWords).Index())
+        {
+            parameters.Add($"w{i}", word);
+            holds += $" AND instr(lower(m.name || ' ' || coalesce(m.family, '') || ' ' || m.site), lower(@w{i})) > 0";
+        }
+        await using var c = database.Open();
+        var count = await c.QuerySingleAsync<long>($"SELECT count(*) FROM machine m WHERE true {holds}", parameters);
+        var found = await c.QueryAsync<MachineRow>(
+            $"{Newest} WHERE true {holds} ORDER BY (SELECT max(id) FROM job WHERE machine_id = m.id) DESC NULLS LAST, m.name LIMIT @most",
+            parameters
+        );
+        return ([.. found.OrderBy(m => m.Name, StringComparer.OrdinalIgnoreCase)], count);
+    }
+
+    /// <summary>More words of a search are not looked at.</summary>
+    private const int MostWords = 8;
+
+    /// <summary>Keeps the names of a sheet's functions, as they were read from its text.</summary>
+    public async Task KeepFunctions(long sheetId, string functions)
+    {
+        await using var c = database.Open();
+        await c.ExecuteAsync("UPDATE sheet SET functions = @functions WHERE id = @sheetId", new { sheetId, functions });
     }
 
     public async Task<MachineRow?> Find(long id)

@@ -8,6 +8,9 @@ public sealed class MachineRow
     public string Site { get; init; } = "";
     public long SheetId { get; init; }
     public long Version { get; init; }
+
+    /// <summary>Names of the functions of its sheet, one a line; null where nobody has read them yet.</summary>
+    public string? Functions { get; init; }
 }
 
 public sealed class SheetRow

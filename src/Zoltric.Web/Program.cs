@@ -83,6 +83,7 @@ builder.Services.AddSingleton(
     )
 );
 builder.Services.AddSingleton<SheetLibrary>();
+builder.Services.AddSingleton<MachineChoices>();
 builder.Services.AddHostedService<FirstReading>();
 builder.Services.AddSingleton<WorkAhead>();
 builder.Services.AddHostedService(s => s.GetRequiredService<WorkAhead>());
@@ -91,7 +92,8 @@ builder.Services.AddSingleton<MeterSessions>();
 builder.Services.AddSingleton<WatchSessions>();
 builder.Services.AddSingleton<SimulatedBench>();
 builder.Services.AddScoped<JobDesk>();
-builder.Services.AddScoped<Learning>();
+builder.Services.AddSingleton<Learning>();
+builder.Services.AddHostedService<LearningCount>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddSingleton<SubmissionStore>();
 builder.Services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<OnceFilter>());

@@ -259,9 +259,14 @@ public class AccessTests(ITestOutputHelper output)
                             string.Create(CultureInfo.InvariantCulture, $"{v:0.00}")
                         );
                     else
+                        // Found and tapped in one go: what others weigh may draw the order again in between.
                         b.Driver.ExecuteScript(
-                            "arguments[0].click()",
-                            b.All(".answer").Single(a => a.FindElement(By.TagName("strong")).Text == text)
+                            """
+                            Array.from(document.querySelectorAll(".answer"))
+                                .find(a => a.querySelector("strong").innerText.trim() === arguments[0])
+                                .click();
+                            """,
+                            text
                         );
                     b.Until(() => b.Driver.ExecuteScript("return window.pace") is not null, "no answer");
                     var pace = ((IReadOnlyCollection<object>)b.Driver.ExecuteScript("return window.pace")!)

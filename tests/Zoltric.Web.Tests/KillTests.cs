@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using System.Net;
 using System.Text.RegularExpressions;
@@ -35,7 +36,7 @@ public sealed partial class KillTests
         private readonly List<(string Token, string Text)> _open = [];
         private int _given;
 
-        public List<string> Acknowledged { get; } = [];
+        public ConcurrentQueue<string> Acknowledged { get; } = [];
 
         public void Dispose() => _client.Dispose();
 
@@ -71,7 +72,7 @@ public sealed partial class KillTests
                     using var answer = await _client.PostAsync($"{Path}?handler=Reading", form, stop);
                     // What was kept leads on to the page; a refusal is a page itself.
                     answer.StatusCode.ShouldBe(HttpStatusCode.Redirect, await answer.Content.ReadAsStringAsync(stop));
-                    Acknowledged.Add(token);
+                    Acknowledged.Enqueue(token);
                     _open.RemoveAt(0);
                 }
             }
@@ -117,6 +118,41 @@ public sealed partial class KillTests
                 "SELECT count(*) FROM job j WHERE closed_at IS NOT NULL AND NOT EXISTS (SELECT 1 FROM logbook l WHERE l.rowid = j.id)"
             )
             .ShouldBe([0L], "a closed job cannot be found");
+    }
+
+    [Fact]
+    public async Task A_backup_under_load_holds_what_was_acknowledged_before_it()
+    {
+        using var server = new ServerProcess();
+        var jobs = Rows<long>(server, "SELECT id FROM job WHERE closed_at IS NULL ORDER BY id LIMIT 2");
+        var phones = jobs.Select(j => new Phone(server.Address, j, FunctionOf(server, j))).ToList();
+        using var stop = CancellationTokenSource.CreateLinkedTokenSource(TestContext.Current.CancellationToken);
+        var writing = phones.Select(p => Task.Run(() => p.Write(stop.Token))).ToList();
+        var copies = new List<(string File, List<string> Before)>();
+        for (var i = 0; i < 3; i++)
+        {
+            for (var wait = 0; wait < 300 && phones.Any(p => p.Acknowledged.Count < 4 * (i + 1)); wait++)
+                await Task.Delay(100, TestContext.Current.CancellationToken);
+            var before = phones.SelectMany(p => p.Acknowledged).ToList();
+            var file = Path.Combine(Path.GetDirectoryName(server.Data)!, $"copy-{i}.db");
+            ServerProcess.Command("--Zoltric:Data", server.Data, "--backup", file).ShouldBe(0);
+            copies.Add((file, before));
+        }
+        await stop.CancelAsync();
+        await Task.WhenAll(writing);
+        phones.Sum(p => p.Acknowledged.Count).ShouldBeGreaterThan(copies[2].Before.Count, "nothing was written meanwhile");
+        phones.ForEach(p => p.Dispose());
+        foreach (var (file, before) in copies)
+        {
+            server.Kill();
+            ServerProcess.Command("--Zoltric:Data", server.Data, "--restore", file).ShouldBe(0);
+            before.Count.ShouldBeGreaterThan(0);
+            var kept = Rows<string>(server, "SELECT token FROM line WHERE token LIKE 'cut-%'");
+            before.Except(kept).ShouldBeEmpty();
+            kept.Count.ShouldBe(kept.Distinct().Count(), "a line stands twice");
+            server.Start();
+            (await server.Client.GetAsync(phones[0].Path, TestContext.Current.CancellationToken)).IsSuccessStatusCode.ShouldBeTrue();
+        }
     }
 
     /// <summary>Closed when it is let go of: one that stays open would see the file through a log that a cut has taken away.</summary>

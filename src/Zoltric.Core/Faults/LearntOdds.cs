@@ -2,11 +2,14 @@ using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Faults;
 
-/// <summary>
-/// A closed job as learning sees it: the family of its machine, the kind that had failed, what share of the odds each kind had on its
-/// sheet.
-/// </summary>
-public sealed record ClosedFinding(string Family, string Kind, IReadOnlyDictionary<string, double> BaseShares);
+/// <summary>Closed jobs of one family of machines, as learning counts them.</summary>
+/// <param name="Family">Empty for machines of none.</param>
+/// <param name="Found">How many found each kind.</param>
+/// <param name="Expected">How many the base odds of their sheets would have found in each kind.</param>
+public sealed record FamilyCount(string Family, IReadOnlyDictionary<string, int> Found, IReadOnlyDictionary<string, double> Expected)
+{
+    public int Jobs => Found.Values.Sum();
+}
 
 /// <summary>How often a kind failed against how often the base odds would have it.</summary>
 /// <param name="Found">Closed jobs that found it.</param>
@@ -34,21 +37,26 @@ public sealed class LearntOdds
 
     public IEnumerable<LearntKind> Kinds => _kinds.Values.OrderBy(k => k.Family).ThenByDescending(k => k.Found).ThenBy(k => k.Kind);
 
-    public static LearntOdds From(IReadOnlyList<ClosedFinding> jobs)
+    /// <param name="families">Each family once.</param>
+    public static LearntOdds From(IReadOnlyList<FamilyCount> families)
     {
-        ArgumentNullException.ThrowIfNull(jobs);
+        ArgumentNullException.ThrowIfNull(families);
         var kinds = new Dictionary<(string, string), LearntKind>();
-        Count("", jobs, _ => 1);
-        foreach (var family in jobs.GroupBy(j => j.Family).Where(g => g.Key.Length > 0))
-            Count(family.Key, [.. family], k => kinds.TryGetValue(("", k), out var all) ? all.Factor : 1);
+        Count("", families, _ => 1);
+        foreach (var family in families.Where(f => f.Family.Length > 0))
+            Count(family.Family, [family], k => kinds.TryGetValue(("", k), out var all) ? all.Factor : 1);
         return new LearntOdds(kinds);
 
-        void Count(string family, IReadOnlyList<ClosedFinding> of, Func<string, double> before)
+        void Count(string family, IReadOnlyList<FamilyCount> of, Func<string, double> before)
         {
-            foreach (var kind in of.SelectMany(j => j.BaseShares.Keys.Append(j.Kind)).Distinct())
+            var jobs = of.Sum(f => f.Jobs);
+            foreach (var kind in of.SelectMany(f => f.Expected.Keys.Concat(f.Found.Keys)).Distinct())
             {
-                var (found, expected) = (of.Count(j => j.Kind == kind), before(kind) * of.Sum(j => j.BaseShares.GetValueOrDefault(kind)));
-                kinds[(family, kind)] = new LearntKind(family, kind, found, of.Count, expected, (found + Worth) / (expected + Worth));
+                var (found, expected) = (
+                    of.Sum(f => f.Found.GetValueOrDefault(kind)),
+                    before(kind) * of.Sum(f => f.Expected.GetValueOrDefault(kind))
+                );
+                kinds[(family, kind)] = new LearntKind(family, kind, found, jobs, expected, (found + Worth) / (expected + Worth));
             }
         }
     }

@@ -1,29 +1,84 @@
+using System.Reflection;
+using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Notation;
+using Zoltric.Core.Solving;
 using Zoltric.Store;
-using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Jobs;
 
-/// <summary>What the closed jobs have taught, by the settings of the workshop.</summary>
-public sealed class Learning(LearningStore store, SheetLibrary library)
+/// <summary>
+/// What the closed jobs have taught, by the settings of the workshop. Each job and each sheet is worked out once; the store sums them.
+/// </summary>
+public sealed class Learning(LearningStore store)
 {
+    /// <summary>Jobs read at once, and sheets that one request works out; estimates. The rest is counted in the background.</summary>
+    private const int AtOnce = 200,
+        MostSheets = 20;
+
     /// <summary>The learnt odds as a new job keeps them; empty while learning is off.</summary>
     public async Task<string> Odds() => (await store.Settings()).On ? (await Counted()).Write() : "";
 
     /// <summary>What is counted now, whether it is used or not.</summary>
     public async Task<LearntOdds> Counted()
     {
-        var jobs = new List<ClosedFinding>();
-        foreach (var row in await store.Closed())
+        await CountMore(CancellationToken.None);
+        var (found, expected) = await store.Counted();
+        return LearntOdds.From([
+            .. found
+                .GroupBy(f => f.Family)
+                .Select(f => new FamilyCount(
+                    f.Key,
+                    f.ToDictionary(k => k.Kind, k => (int)k.Jobs),
+                    expected.Where(e => e.Family == f.Key).ToDictionary(e => e.Kind, e => e.Jobs)
+                )),
+        ]);
+    }
+
+    /// <summary>Counts jobs that are closed and not counted yet, sheet by sheet.</summary>
+    /// <returns>True where more may be left.</returns>
+    public async Task<bool> CountMore(CancellationToken stopping)
+    {
+        var waiting = await store.Uncounted(AtOnce);
+        var sheets = waiting.GroupBy(j => j.SheetId).ToList();
+        foreach (var sheet in sheets.Take(MostSheets))
         {
-            if (library.Get(row.SheetText).Value is not { } sheet || row.Fault.StartsWith(FindingRow.NotDrawn, StringComparison.Ordinal))
-                continue;
-            var unit = row.Fault.Split(' ', 2)[0];
-            var aged = row.Fault.Contains(" aged", StringComparison.Ordinal);
-            if (!aged && sheet.Circuit.FindWire(unit) is null && sheet.Circuit.FindPart(unit.Split(':', '/')[0]) is null)
-                continue;
-            jobs.Add(new ClosedFinding(row.Family ?? "", aged ? "string" : LearntOdds.KindOf(sheet.Circuit, unit), sheet.BaseShares));
+            stopping.ThrowIfCancellationRequested();
+            var first = sheet.First();
+            var circuit = SheetReader.Read(first.SheetText) is { Ok: true, Value: { } read } ? read : null;
+            var shares =
+                circuit is null || first.Known ? null : LearntOdds.BaseShares(circuit, FaultCatalogue.Suspects(new Machine(circuit)));
+            await store.Keep(sheet.Key, [.. sheet.Select(j => (j.Id, circuit is null ? "" : KindOf(circuit, j.Fault)))], shares);
         }
-        return LearntOdds.From(jobs);
+        return waiting.Count == AtOnce || sheets.Count > MostSheets;
+    }
+
+    /// <summary>Kind of what a finding names on the sheet; empty where it names nothing there.</summary>
+    private static string KindOf(Circuit circuit, string fault)
+    {
+        if (fault.StartsWith(FindingRow.NotDrawn, StringComparison.Ordinal))
+            return "";
+        if (fault.Contains(" aged", StringComparison.Ordinal))
+            return "string";
+        var unit = fault.Split(' ', 2)[0];
+        var named = circuit.FindWire(unit) is not null || circuit.FindPart(unit.Split(':', '/')[0]) is not null;
+        return named ? LearntOdds.KindOf(circuit, unit) : "";
+    }
+}
+
+/// <summary>After the start, counts what older versions of the program counted otherwise, or nobody yet.</summary>
+public sealed class LearningCount(LearningStore store, Learning learning) : BackgroundService
+{
+    public override async Task StartAsync(CancellationToken cancellationToken)
+    {
+        await store.CountedBy(Assembly.GetExecutingAssembly().GetName().Version?.ToString() ?? "");
+        await base.StartAsync(cancellationToken);
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.Yield();
+        while (await learning.CountMore(stoppingToken))
+            await Task.Delay(TimeSpan.FromMilliseconds(50), stoppingToken);
     }
 }

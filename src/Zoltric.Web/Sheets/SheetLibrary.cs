@@ -34,11 +34,6 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf) 
             .. Catalogue.Select(s => (s.Values.Count == 0 ? s.Template : s.With(s.Values[s.Values.Count / 2])).ToString()).Distinct(),
         ];
 
-    private IReadOnlyDictionary<string, double>? _baseShares;
-
-    /// <summary>Share of the base odds by kind of what fails.</summary>
-    public IReadOnlyDictionary<string, double> BaseShares => _baseShares ??= LearntOdds.BaseShares(Circuit, Catalogue);
-
     /// <summary>The drawing of the sheet.</summary>
     public Page Page => _page.Value;
     public Machine Machine => _machine.Value;

@@ -73,25 +73,21 @@ public class BeforeTheTraceTests
     [Fact]
     public void Counts_shift_the_odds_as_worked_out_by_hand()
     {
-        static ClosedFinding Job(string family, string kind) =>
-            new(
+        static FamilyCount Jobs(string family, params (string Kind, int Jobs)[] found)
+        {
+            var jobs = found.Sum(f => f.Jobs);
+            return new(
                 family,
-                kind,
+                found.ToDictionary(f => f.Kind, f => f.Jobs),
                 new Dictionary<string, double>
                 {
-                    ["fuse"] = 0.1,
-                    ["wire"] = 0.5,
-                    ["switch"] = 0.4,
+                    ["fuse"] = 0.1 * jobs,
+                    ["wire"] = 0.5 * jobs,
+                    ["switch"] = 0.4 * jobs,
                 }
             );
-        List<ClosedFinding> jobs =
-        [
-            .. Enumerable.Repeat(Job("truck", "fuse"), 3),
-            Job("truck", "wire"),
-            .. Enumerable.Repeat(Job("lift", "wire"), 8),
-            .. Enumerable.Repeat(Job("lift", "switch"), 2),
-        ];
-        var learnt = LearntOdds.From(jobs);
+        }
+        var learnt = LearntOdds.From([Jobs("truck", ("fuse", 3), ("wire", 1)), Jobs("lift", ("wire", 8), ("switch", 2))]);
         var fuse = learnt.Kinds.Single(k => k is { Family: "", Kind: "fuse" });
         (fuse.Found, fuse.Jobs).ShouldBe((3, 14));
         fuse.Expected.ShouldBe(1.4, 1e-12);
@@ -115,7 +111,13 @@ public class BeforeTheTraceTests
         Space("PR-3", LearntOdds.None).Suspects.Select(s => s.Odds).ShouldBe(plain.Suspects.Select(s => s.Odds));
         LearntOdds.Read("").ShouldBeSameAs(LearntOdds.None);
         LearntOdds.Read("no odds of ours").ShouldBeSameAs(LearntOdds.None);
-        var learnt = LearntOdds.From([new ClosedFinding("offroad", "switch", LearntOdds.BaseShares(plain.Circuit, plain.Suspects))]);
+        var learnt = LearntOdds.From([
+            new FamilyCount(
+                "offroad",
+                new Dictionary<string, int> { ["switch"] = 1 },
+                LearntOdds.BaseShares(plain.Circuit, plain.Suspects)
+            ),
+        ]);
         var shifted = Space("PR-3", learnt);
         for (var i = 0; i < plain.Suspects.Count; i++)
             shifted

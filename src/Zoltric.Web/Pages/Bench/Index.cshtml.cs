@@ -9,7 +9,7 @@ using Zoltric.Web.Wording;
 
 namespace Zoltric.Web.Pages.Bench;
 
-public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrary library, JobDesk desk) : PageModel
+public sealed class IndexModel(JobStore jobs, MachineStore machines, MachineChoices choices, SheetLibrary library, JobDesk desk) : PageModel
 {
     [BindProperty, Required(ErrorMessage = "Choose the machine and what it does not do.")]
     public string? Function { get; set; }
@@ -30,12 +30,26 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
     private const int MostClosed = 5;
     public IReadOnlyList<JobRow> Closed { get; private set; } = [];
     public int ClosedCount { get; private set; }
-    public IReadOnlyList<(MachineRow Machine, IReadOnlyList<string> Functions)> Choices { get; private set; } = [];
+    public IReadOnlyList<MachineChoice> Choices { get; private set; } = [];
+
+    /// <summary>Machines there are, of which <see cref="Choices"/> may hold the last worked on.</summary>
+    public long MachineCount { get; private set; }
+
+    /// <summary>Words by which a machine is looked for.</summary>
+    [BindProperty(SupportsGet = true), StringLength(200)]
+    public string? Machine { get; set; }
 
     public async Task OnGetAsync()
     {
         Who = Author.Name(HttpContext);
         await Fill();
+    }
+
+    /// <summary>The machines that hold the words, as choices.</summary>
+    public async Task<IActionResult> OnGetMachinesAsync()
+    {
+        (Choices, MachineCount) = await choices.Find(Machine);
+        return Partial("Bench/_Choices", this);
     }
 
     public async Task<IActionResult> OnPostAsync()
@@ -79,11 +93,6 @@ public sealed class IndexModel(JobStore jobs, MachineStore machines, SheetLibrar
     private async Task Fill()
     {
         (Open, Closed, ClosedCount) = (await jobs.Opened(), await jobs.Closed(MostClosed), (await jobs.Counts()).Values.Sum(c => c.Closed));
-        var choices = new List<(MachineRow, IReadOnlyList<string>)>();
-        foreach (var m in await machines.All())
-            choices.Add(
-                (m, library.Get((await machines.Sheet(m.SheetId))!.Text).Value?.Circuit.Functions.Select(f => f.Name).ToList() ?? [])
-            );
-        Choices = choices;
+        (Choices, MachineCount) = await choices.Find(Machine);
     }
 }

@@ -1,3 +1,5 @@
+using System.ComponentModel.DataAnnotations;
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Zoltric.Store;
 
@@ -5,11 +7,19 @@ namespace Zoltric.Web.Pages.Machines;
 
 public sealed class IndexModel(MachineStore machines, JobStore jobs) : PageModel
 {
-    public IReadOnlyList<(MachineRow Machine, int Closed, int Open)> All { get; private set; } = [];
+    private const int Most = 200;
+
+    /// <summary>Words by which machines are looked for.</summary>
+    [BindProperty(SupportsGet = true), StringLength(200)]
+    public string? Words { get; set; }
+
+    public IReadOnlyList<(MachineRow Machine, int Closed, int Open)> Found { get; private set; } = [];
+    public long Count { get; private set; }
 
     public async Task OnGetAsync()
     {
         var counts = await jobs.Counts();
-        All = [.. (await machines.All()).Select(m => (m, counts.GetValueOrDefault(m.Id).Closed, counts.GetValueOrDefault(m.Id).Open))];
+        (var found, Count) = await machines.Search(Words, Most);
+        Found = [.. found.Select(m => (m, counts.GetValueOrDefault(m.Id).Closed, counts.GetValueOrDefault(m.Id).Open))];
     }
 }
