@@ -14,11 +14,13 @@ public sealed class UncountedJobRow
     public string Fault { get; init; } = "";
 }
 
-/// <summary>Closed jobs of a family that found a kind.</summary>
-public sealed record FoundRow(string Family, string Kind, long Jobs);
-
-/// <summary>Jobs of a family that the base odds of their sheets would have found in a kind.</summary>
-public sealed record ExpectedRow(string Family, string Kind, double Jobs);
+/// <summary>Closed jobs of a family by kind: that found it, or that the base odds of their sheets would have found it in.</summary>
+public sealed class KindCountRow
+{
+    public string Family { get; init; } = "";
+    public string Kind { get; init; } = "";
+    public double Jobs { get; init; }
+}
 
 /// <summary>Whether closed jobs shift the odds, from when on they count, and which they are.</summary>
 public sealed class LearningStore(Database database, TimeProvider clock)
@@ -115,8 +117,29 @@ public sealed class LearningStore(Database database, TimeProvider clock)
         await t.CommitAsync();
     }
 
+    /// <summary>Closed jobs that found a kind in the twelve months before a time: on a machine, and on all.</summary>
+    /// <param name="before">As the store writes times.</param>
+    public async Task<(long Here, long All)> OfYear(long machineId, string kind, string before, long butJob)
+    {
+        await using var c = database.Open();
+        return await c.QuerySingleAsync<(long, long)>(
+            """
+            SELECT coalesce(sum(j.machine_id = @machineId), 0), count(*) FROM learnt_job d JOIN job j ON j.id = d.job_id
+            WHERE d.kind = @kind AND j.id <> @butJob AND j.closed_at < @before
+            AND j.closed_at >= strftime('%Y-%m-%dT%H:%M:%SZ', @before, '-1 year')
+            """,
+            new
+            {
+                machineId,
+                kind,
+                before,
+                butJob,
+            }
+        );
+    }
+
     /// <summary>What the jobs that count by the settings found, and what was to be expected.</summary>
-    public async Task<(IReadOnlyList<FoundRow> Found, IReadOnlyList<ExpectedRow> Expected)> Counted()
+    public async Task<(IReadOnlyList<KindCountRow> Found, IReadOnlyList<KindCountRow> Expected)> Counted()
     {
         var (_, since, imported) = await Settings();
         const string counting = """
@@ -126,11 +149,11 @@ public sealed class LearningStore(Database database, TimeProvider clock)
 
             """;
         await using var c = database.Open();
-        var found = await c.QueryAsync<FoundRow>(
+        var found = await c.QueryAsync<KindCountRow>(
             counting + "SELECT family, kind, SUM(jobs) AS jobs FROM counting GROUP BY family, kind",
             new { since, imported }
         );
-        var expected = await c.QueryAsync<ExpectedRow>(
+        var expected = await c.QueryAsync<KindCountRow>(
             counting
                 + "SELECT n.family, l.kind, SUM(n.jobs * l.share) AS jobs FROM counting n JOIN learnt_share l ON l.sheet_id = n.sheet_id "
                 + "GROUP BY n.family, l.kind",

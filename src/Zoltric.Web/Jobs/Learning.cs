@@ -53,6 +53,15 @@ public sealed class Learning(LearningStore store)
         return waiting.Count == AtOnce || sheets.Count > MostSheets;
     }
 
+    /// <summary>How often a finding's kind was found in the twelve months before it; null for one that is nothing on the sheet.</summary>
+    public async Task<(string Kind, long Here, long All)?> OfYear(JobRow job, Circuit circuit, FindingRow finding)
+    {
+        if (KindOf(circuit, finding.Fault) is not { Length: > 0 } kind)
+            return null;
+        var (here, all) = await store.OfYear(job.MachineId, kind, finding.At, job.Id);
+        return (kind, here, all);
+    }
+
     /// <summary>Kind of what a finding names on the sheet; empty where it names nothing there.</summary>
     private static string KindOf(Circuit circuit, string fault)
     {

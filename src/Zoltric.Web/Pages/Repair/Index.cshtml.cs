@@ -17,7 +17,8 @@ public sealed class IndexModel(
     FindingStore findings,
     PartStore parts,
     IntakeStore intake,
-    LogbookStore logbook
+    LogbookStore logbook,
+    Learning learning
 ) : PageModel
 {
     /// <summary>Empty lines offered for parts.</summary>
@@ -30,6 +31,9 @@ public sealed class IndexModel(
 
     [BindProperty(SupportsGet = true)]
     public bool Edit { get; set; }
+
+    /// <summary>How often this kind was found in the year before: on the machine, and in the workshop.</summary>
+    public (string Kind, long Here, long All)? OfYear { get; private set; }
 
     [BindProperty]
     public string? Fault { get; set; }
@@ -330,6 +334,7 @@ public sealed class IndexModel(
             return false;
         View = view;
         (Finding, Parts) = (await findings.Find(Id), await parts.All(Id));
+        OfYear = Finding is { } found ? await learning.OfYear(view.Job, view.Circuit, found) : null;
         if (Parts.Count == 0 && Finding is null)
             Parts =
             [
