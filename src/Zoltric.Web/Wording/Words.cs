@@ -29,16 +29,6 @@ public static class Words
             _ => "?",
         };
 
-    /// <summary>Once, twice, 3 times.</summary>
-    public static string Times(long count) =>
-        count switch
-        {
-            0 => "never",
-            1 => "once",
-            2 => "twice",
-            _ => string.Create(CultureInfo.InvariantCulture, $"{count} times"),
-        };
-
     public static string Percent(double share) =>
         share >= 0.995 ? "> 99 %"
         : share < 0.01 ? "< 1 %"
