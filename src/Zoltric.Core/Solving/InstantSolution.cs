@@ -31,7 +31,7 @@ internal sealed class InstantSolution(
         .. faults.Joins.Select(j => (network.Nodes[j.P], network.Nodes[j.Q], 1 / j.Ohms)),
     ];
     private readonly bool _endsAlone =
-        !machine.IsAlternating && !faults.Joins.Any(j => network.IsEnd(network.Nodes[j.P]) || network.IsEnd(network.Nodes[j.Q]));
+        !network.Alternates && !faults.Joins.Any(j => network.IsEnd(network.Nodes[j.P]) || network.IsEnd(network.Nodes[j.Q]));
     private readonly List<ChangedLink> _changed = [];
     private readonly List<Modification> _modifications = [];
     private readonly List<(int Branch, double G)> _near = [];
@@ -200,7 +200,7 @@ internal sealed class InstantSolution(
     {
         _base = machine.FactorsEachTime
             ? new BaseState(machine, network, state, leads, vary)
-            : network.BaseState(state, vary, leads, machine.IsAlternating || vary is not null ? null : _near, _endsAlone, Made);
+            : network.BaseState(state, vary, leads, network.Alternates || vary is not null ? null : _near, _endsAlone, Made);
         (_volts, _solver) = (null, null);
         _changed.Clear();
         _modifications.Clear();
@@ -227,7 +227,7 @@ internal sealed class InstantSolution(
             _base.WatchedVolts.CopyTo(_watched, 0);
             _update.Watched(_watched.AsSpan(0, network.WatchedNodes.Length));
         }
-        if (machine.IsAlternating)
+        if (network.Alternates)
             _ac = new AlternatingSolution(machine, network, faults, _base, _changed, _modifications, _joins, vary).Solve();
     }
 

@@ -27,6 +27,9 @@ internal sealed class Layout
 
     /// <summary>Branch of each part's links: [part][link].</summary>
     public int[][] LinkBranches { get; }
+
+    /// <summary>Branches of sources of alternating volts.</summary>
+    public int[] Alternating { get; }
     public int[] WireBranches { get; }
 
     private readonly Dictionary<string, int> _partIndex = new(StringComparer.Ordinal);
@@ -64,6 +67,12 @@ internal sealed class Layout
                 alternates
                 && b.Owner == BranchOwner.Link
                 && circuit.Parts[b.Part].Model.Links[b.Index] is Link.Reactance { Microfarads: not null }
+            ),
+        ];
+        Alternating =
+        [
+            .. circuit.Parts.SelectMany(
+                (p, i) => LinkBranches[i].Where((_, k) => p.Model.Links[k] is Link.Source { Ac: var ac } && ac != Complex.Zero)
             ),
         ];
         Watched = [.. circuit.Parts.SelectMany((p, i) => WatchedLinks(p.Model).Select(k => LinkBranches[i][k])).Distinct()];

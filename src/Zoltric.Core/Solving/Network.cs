@@ -30,6 +30,9 @@ internal sealed class Network
     /// <summary>Interventions as they bear on branches: sources that are off, connector pins and lugs that are apart.</summary>
     public bool[] Removed { get; }
 
+    /// <summary>True where a source of alternating volts is on. With all of them off direct current alone is left.</summary>
+    public bool Alternates { get; }
+
     /// <summary>How far each branch's conductance strays from part to part: standard deviation of its logarithm.</summary>
     public double[] Spread { get; }
 
@@ -66,6 +69,7 @@ internal sealed class Network
         Removed = new bool[Branches.Count];
         foreach (var r in removed)
             Removed[r] = true;
+        Alternates = layout.Alternating.Any(b => !Removed[b]);
         _a = new int[Branches.Count];
         _b = new int[Branches.Count];
         var edges = new List<(int, int)>();

@@ -112,7 +112,7 @@ internal sealed class Gain : IDisposable
             return;
         var all = new OperatingPoint[_points.Length];
         WorkBudget.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
-        table &= !_space.Machine.IsAlternating && all.Length > 0;
+        table &= all.Length > 0 && all[0].Phasors is null;
         _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? SideBySide.Volts(all) : null);
     }
 
