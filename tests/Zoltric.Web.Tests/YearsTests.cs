@@ -86,6 +86,29 @@ public sealed class YearsTests
         Until(() => Counted(server, "fuse") == (6, 32), "another version does not count anew");
     }
 
+    /// <summary>A ring of relays that never comes to rest, closed as mended: counted as nothing, and nobody waits for it.</summary>
+    [Fact]
+    public void A_sheet_that_cannot_be_worked_out_teaches_nothing_and_stops_nothing()
+    {
+        using var server = new ServerProcess();
+        server.Kill();
+        var ring = Zoltric.Core.Tests.Solving.RelayRing.Sheet(101);
+        using (var c = new SqliteConnection($"Data Source={server.Data};Pooling=False"))
+            c.Execute(
+                """
+                INSERT INTO sheet (id, machine_id, version, text, created_at) SELECT 900, machine_id, 99, @ring, '2026-01-01T00:00:00Z'
+                FROM job WHERE closed_at IS NOT NULL LIMIT 1;
+                UPDATE job SET sheet_id = 900 WHERE id = (SELECT f.job_id FROM finding f JOIN job j ON j.id = f.job_id
+                WHERE j.outcome = 'mended' AND f.fault LIKE 'S2%' LIMIT 1);
+                DELETE FROM learnt_job; DELETE FROM learnt_share
+                """,
+                new { ring }
+            );
+        server.Start();
+        Until(() => Counted(server, "fuse").Jobs == 31, "the other jobs are not counted");
+        Get(server, "/readyz").ShouldBe("ready");
+    }
+
     [Fact]
     public void Of_many_machines_those_worked_on_last_are_offered_and_the_others_found_by_a_word()
     {

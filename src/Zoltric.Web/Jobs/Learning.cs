@@ -1,3 +1,4 @@
+using System.Data.Common;
 using System.Reflection;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Faults;
@@ -10,7 +11,7 @@ namespace Zoltric.Web.Jobs;
 /// <summary>
 /// What the closed jobs have taught, by the settings of the workshop. Each job and each sheet is worked out once; the store sums them.
 /// </summary>
-public sealed class Learning(LearningStore store)
+public sealed partial class Learning(LearningStore store, ILogger<Learning> log)
 {
     /// <summary>Jobs read at once, and sheets that one request works out; estimates. The rest is counted in the background.</summary>
     private const int AtOnce = 200,
@@ -46,12 +47,37 @@ public sealed class Learning(LearningStore store)
             stopping.ThrowIfCancellationRequested();
             var first = sheet.First();
             var circuit = SheetReader.Read(first.SheetText) is { Ok: true, Value: { } read } ? read : null;
-            var shares =
-                circuit is null || first.Known ? null : LearntOdds.BaseShares(circuit, FaultCatalogue.Suspects(new Machine(circuit)));
-            await store.Keep(sheet.Key, [.. sheet.Select(j => (j.Id, circuit is null ? "" : KindOf(circuit, j.Fault)))], shares);
+            var shares = circuit is null || first.Known ? null : await SharesOf(circuit, sheet.Key, stopping);
+            var counts = circuit is not null && (first.Known || shares is not null);
+            await store.Keep(sheet.Key, [.. sheet.Select(j => (j.Id, counts ? KindOf(circuit!, j.Fault) : ""))], shares);
         }
         return waiting.Count == AtOnce || sheets.Count > MostSheets;
     }
+
+    /// <summary>
+    /// Shares of a sheet, on a budget of their own and not on that of whoever asks; null for a sheet that cannot be worked out, whose jobs
+    /// then teach nothing.
+    /// </summary>
+    private Task<IReadOnlyDictionary<string, double>?> SharesOf(Circuit circuit, long sheet, CancellationToken stopping) =>
+        Task.Run<IReadOnlyDictionary<string, double>?>(
+            () =>
+            {
+                WorkBudget.Begin(gone: stopping);
+                try
+                {
+                    return LearntOdds.BaseShares(circuit, FaultCatalogue.Suspects(new Machine(circuit)));
+                }
+                catch (Exception e) when (e is not OperationCanceledException)
+                {
+                    NotCounted(log, sheet, e);
+                    return null;
+                }
+            },
+            stopping
+        );
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "The jobs of sheet {Sheet} teach nothing: its faults cannot be listed.")]
+    private static partial void NotCounted(ILogger log, long sheet, Exception why);
 
     /// <summary>How often a finding's kind was found in the twelve months before it; null for one that is nothing on the sheet.</summary>
     public async Task<(string Kind, long Here, long All)?> OfYear(JobRow job, Circuit circuit, FindingRow finding)
@@ -76,7 +102,7 @@ public sealed class Learning(LearningStore store)
 }
 
 /// <summary>After the start, counts what older versions of the program counted otherwise, or nobody yet.</summary>
-public sealed class LearningCount(LearningStore store, Learning learning) : BackgroundService
+public sealed partial class LearningCount(LearningStore store, Learning learning, ILogger<LearningCount> log) : BackgroundService
 {
     public override async Task StartAsync(CancellationToken cancellationToken)
     {
@@ -87,7 +113,18 @@ public sealed class LearningCount(LearningStore store, Learning learning) : Back
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         await Task.Yield();
-        while (await learning.CountMore(stoppingToken))
-            await Task.Delay(TimeSpan.FromMilliseconds(50), stoppingToken);
+        try
+        {
+            while (await learning.CountMore(stoppingToken))
+                await Task.Delay(TimeSpan.FromMilliseconds(50), stoppingToken);
+        }
+        catch (DbException e)
+        {
+            // A full disk or a locked file: what is left is counted when somebody asks.
+            Stopped(log, e);
+        }
     }
+
+    [LoggerMessage(Level = LogLevel.Warning, Message = "Closed jobs are not all counted.")]
+    private static partial void Stopped(ILogger log, Exception why);
 }
