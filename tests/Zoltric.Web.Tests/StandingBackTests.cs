@@ -1,4 +1,7 @@
-using Zoltric.Web.Api;
+using Zoltric.Core.Keeping;
+using Zoltric.Core.Solving;
+using Zoltric.Web.Jobs;
+using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Tests;
 
@@ -24,6 +27,34 @@ public sealed class StandingBackTests
         for (var step = 0; step < 1000; step++)
             await Task.Run(work.Wait, TestContext.Current.CancellationToken)
                 .WaitAsync(TimeSpan.FromSeconds(10), TestContext.Current.CancellationToken);
+    }
+
+    /// <summary>A program that stands back in the middle of a sheet kept a page of the same sheet waiting until it went on.</summary>
+    [Fact]
+    public async Task Who_stands_back_keeps_nobody_waiting_on_the_same_sheet()
+    {
+        var stop = TestContext.Current.CancellationToken;
+        var text = await File.ReadAllTextAsync(Path.Combine(ServerProcess.Root, "scenario", "sheets", "QS-5.sheet"), stop);
+        var sheet = new SheetLibrary(new ComputedStore(ComputedStore.DefaultBytes)).Get(text).Value.ShouldNotBeNull();
+        using var inside = new ManualResetEventSlim();
+        using var goOn = new ManualResetEventSlim();
+        var program = Task.Run(
+            () =>
+            {
+                WorkBudget.Begin(turn: () =>
+                {
+                    inside.Set();
+                    goOn.Wait(stop);
+                });
+                return sheet.Space;
+            },
+            stop
+        );
+        inside.Wait(TimeSpan.FromSeconds(30), stop).ShouldBeTrue();
+        var page = await Task.Run(() => sheet.Space, stop).WaitAsync(TimeSpan.FromSeconds(30), stop);
+        program.IsCompleted.ShouldBeFalse();
+        goOn.Set();
+        (await program).ShouldBeSameAs(page);
     }
 
     [Fact]

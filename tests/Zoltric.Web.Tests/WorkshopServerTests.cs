@@ -63,6 +63,26 @@ public sealed class WorkshopServerTests
         ((int)small.StatusCode).ShouldBe(200);
     }
 
+    /// <summary>A plan takes minutes: the budget of the page that asked first ended it, for all who came after.</summary>
+    [Fact]
+    public void A_plan_is_made_on_no_budget_of_a_request()
+    {
+        using var server = ServerProcess.DemoWith("--Zoltric:MostSteps", "2000");
+        using var c = new SqliteConnection($"Data Source={server.Data}");
+        var (machine, text) = c.QuerySingle<(long, string)>(
+            "SELECT m.id, s.text FROM machine m JOIN sheet s ON s.machine_id = m.id WHERE m.name LIKE '%QS-5'"
+        );
+        var function = System.Text.RegularExpressions.Regex.Match(text, "(?m)^function \"([^\"]+)\"").Groups[1].Value;
+        var page = "";
+        for (var i = 0; i < 600 && !page.Contains("of 100 jobs", StringComparison.Ordinal); i++)
+        {
+            page = Get(server, $"/machines/{machine}/plan?Function={Uri.EscapeDataString(function)}&Steps=30");
+            page.ShouldNotContain("could not be worked out");
+            Thread.Sleep(200);
+        }
+        page.ShouldContain("of 100 jobs");
+    }
+
     private static Task<HttpResponseMessage> Diagnose(ServerProcess server, string sheet) =>
         server.Client.PostAsJsonAsync("/api/v1/diagnose", new { sheet, readings = Array.Empty<string>() });
 

@@ -9,7 +9,8 @@ namespace Zoltric.Core.Solving;
 /// </summary>
 internal sealed class Brakes(Machine machine)
 {
-    private readonly Lazy<(int Brake, int Motor)[]> _pairs = new(() => [.. Pairs(machine)]);
+    // Runs the machine: one that is cut off must not be remembered as what there is, nor keep others waiting.
+    private readonly Lazy<(int Brake, int Motor)[]> _pairs = new(() => [.. Pairs(machine)], LazyThreadSafetyMode.PublicationOnly);
 
     /// <summary>True for machines without one, which need no second run.</summary>
     public bool None { get; } = !machine.Circuit.Parts.Any(IsBrake);

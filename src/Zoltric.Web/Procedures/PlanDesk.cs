@@ -1,14 +1,19 @@
 using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Procedures;
+using Zoltric.Core.Solving;
+using Zoltric.Web.Jobs;
 using Zoltric.Web.Sheets;
 
 namespace Zoltric.Web.Procedures;
 
 /// <summary>Plans that are being worked out or have been: one computation for each, however many ask, and one at a time.</summary>
-public sealed class PlanDesk(IHostApplicationLifetime lifetime) : IDisposable
+public sealed class PlanDesk(IHostApplicationLifetime lifetime, WorkAhead ahead) : IDisposable
 {
     private const int MostKept = 40;
+
+    /// <summary>A plan waits for technicians that long in all; an estimate.</summary>
+    private static readonly TimeSpan MostStandingBack = TimeSpan.FromMinutes(5);
 
     private readonly ConcurrentDictionary<(string Sheet, string Function, int Steps), Lazy<Task<MadePlan>>> _plans = new();
     private readonly SemaphoreSlim _one = new(1);
@@ -32,6 +37,13 @@ public sealed class PlanDesk(IHostApplicationLifetime lifetime) : IDisposable
                     await _one.WaitAsync(lifetime.ApplicationStopping);
                     try
                     {
+                        // Minutes of work that no request waits for: nobody's budget, and behind whoever is at a machine.
+                        WorkBudget.Begin(
+                            long.MaxValue,
+                            Math.Max(1, Environment.ProcessorCount - 1),
+                            new StandingBack(() => ahead.InHand, MostStandingBack, lifetime.ApplicationStopping).Wait,
+                            lifetime.ApplicationStopping
+                        );
                         return PlanMaker.Make(
                             sheet.Space,
                             $"{function.Name}: dead",

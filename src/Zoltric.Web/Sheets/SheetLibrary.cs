@@ -16,8 +16,6 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf) 
 {
     private readonly Lazy<Machine> _machine = new(() => new Machine(circuit), LazyThreadSafetyMode.PublicationOnly);
     private FaultSpace? _space;
-    private readonly Lock _spaceGate = new();
-
     private readonly Lazy<Page> _page = new(() => PageLayout.Of(circuit));
 
     public Circuit Circuit { get; } = circuit;
@@ -39,14 +37,8 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf) 
     public Machine Machine => _machine.Value;
 
     /// <summary>Every fault of the machine; on the machine that everything else of the sheet runs on.</summary>
-    public FaultSpace Space
-    {
-        get
-        {
-            lock (_spaceGate)
-                return _space ??= new FaultSpace(Machine, learnt, shelf);
-        }
-    }
+    /// <remarks>Two who ask at once may both make it: who stands back for others must not keep them waiting.</remarks>
+    public FaultSpace Space => _space ?? Interlocked.CompareExchange(ref _space, new FaultSpace(Machine, learnt, shelf), null) ?? _space!;
 
     /// <summary>
     /// Bytes of what findings and their lanes hold for each suspect, beside the belief they rest on: 6 to 15 thousand as live memory over

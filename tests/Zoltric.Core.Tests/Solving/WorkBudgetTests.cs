@@ -85,6 +85,40 @@ public class WorkBudgetTests
             """;
     }
 
+    /// <summary>What is worked out once of a machine with a brake was remembered as cut off, and every later run of it failed.</summary>
+    [Fact]
+    public void A_machine_whose_first_run_was_cut_off_runs_all_the_same()
+    {
+        var machine = new Machine(
+            SheetReader
+                .Read(
+                    """
+                    sheet "Capstan with a brake"
+                    nominal 24V dc
+                    control pull: OFF*, ON
+                    part G1 battery 24V
+                    part S1 switch
+                      closed 1-2 when pull=ON
+                    part M1 motor 24V 20A "capstan motor"
+                    part Y1 coil 24V 30ohm "capstan brake"
+                    path G1.+ -[w1]- S1 -[w2]- M1 -[w3]- G1.-
+                    path S1.2 -[w4]- Y1 -[w5]- G1.-
+                    function "capstan turns": M1 when pull=ON
+                    """
+                )
+                .Value.ShouldNotBeNull()
+        );
+        var setup = ReadingReader.Read(machine.Circuit, "pull=ON : V M1.1 = 24V").Value.ShouldNotBeNull().Test.Setup;
+        // Enough for the run itself, and cut off in what it asks for besides.
+        for (var steps = 1; steps < 4; steps++)
+        {
+            WorkBudget.Begin(steps, gone: TestContext.Current.CancellationToken);
+            Should.Throw<TooMuchWorkException>(() => machine.Run(setup));
+        }
+        WorkBudget.Begin(gone: TestContext.Current.CancellationToken);
+        machine.Run(setup, [new Core.Circuits.Fault("Y1", "open")]).ShouldNotBeNull();
+    }
+
     [Fact]
     public void Work_is_asked_to_stand_back_before_it_goes_on()
     {

@@ -20,6 +20,17 @@ internal sealed class RepairSites(Machine machine)
     private HashSet<string>? _supplyNet,
         _referenceNet;
 
+    /// <summary>
+    /// Makes the runs that sites hang on, so that <see cref="Site(Suspect)"/> makes none: whoever runs a machine may have to stand back.
+    /// </summary>
+    public void Prepare(IEnumerable<Suspect> suspects)
+    {
+        if (!suspects.Any(s => s.Template.Kind == FaultKind.Shorts || s.Also?.Kind == FaultKind.Shorts))
+            return;
+        _supplyNet ??= FaultCatalogue.SupplyNet(machine);
+        _referenceNet ??= FaultCatalogue.ReferenceNet(machine);
+    }
+
     /// <summary>Where a suspect is mended. Strings are named in the order in which they are met.</summary>
     public RepairSite Site(Suspect s)
     {
@@ -42,9 +53,9 @@ internal sealed class RepairSites(Machine machine)
         {
             if (one is null || other is null)
                 continue;
-            if ((_supplyNet ??= FaultCatalogue.SupplyNet(machine)).Contains(other))
+            if (_supplyNet!.Contains(other))
                 return new RepairSite(NetOf(one), SiteKind.NetToSupply);
-            if ((_referenceNet ??= FaultCatalogue.ReferenceNet(machine)).Contains(other))
+            if (_referenceNet!.Contains(other))
                 return new RepairSite(NetOf(one), SiteKind.NetGrounded);
         }
         return Site(s.Template, s.RepairUnit);

@@ -1,4 +1,4 @@
-namespace Zoltric.Web.Api;
+namespace Zoltric.Web.Jobs;
 
 /// <summary>
 /// A program's work that waits between two steps while a technician's is in hand, but not for ever: once it has waited for as long as it
