@@ -1,5 +1,6 @@
 using Zoltric.Core.Diagnosis;
 using Zoltric.Core.Diagnosis.Hypotheses;
+using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
 
@@ -117,6 +118,29 @@ public class WorkBudgetTests
         }
         WorkBudget.Begin(gone: TestContext.Current.CancellationToken);
         machine.Run(setup, [new Core.Circuits.Fault("Y1", "open")]).ShouldNotBeNull();
+    }
+
+    /// <summary>Bits of a test were counted on top of what a test that was cut off on the same thread had left.</summary>
+    [Fact]
+    public void What_was_cut_off_leaves_nothing_to_the_next_test()
+    {
+        static double OneBit()
+        {
+            var bins = AnswerHistogram.Borrow();
+            foreach (var word in new[] { 0, 1 })
+            {
+                bins.AddWord(word, 0.5);
+                bins.EndSite(AnswerHistogram.Term(0.5));
+            }
+            bins.SpreadOffSheet(0, 1, null, null, -1);
+            return bins.Information(2 * AnswerHistogram.Term(0.5));
+        }
+        OneBit().ShouldBe(1, 1e-9);
+        var cut = AnswerHistogram.Borrow();
+        cut.Add(7, 0.3);
+        cut.EndSite(AnswerHistogram.Term(0.3));
+        cut.AddWord(2, 0.2);
+        OneBit().ShouldBe(1, 1e-9);
     }
 
     [Fact]

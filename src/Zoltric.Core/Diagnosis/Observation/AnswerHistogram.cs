@@ -35,7 +35,13 @@ internal sealed class AnswerHistogram
     private readonly List<double> _shares = [];
     private double _joint;
 
-    public static AnswerHistogram Borrow() => _mine ??= new AnswerHistogram();
+    /// <summary>That of this thread, empty: work that was cut off may have left it half filled.</summary>
+    public static AnswerHistogram Borrow()
+    {
+        var mine = _mine ??= new AnswerHistogram();
+        mine.Clear();
+        return mine;
+    }
 
     /// <summary>w·log₂ w, of which information is made.</summary>
     public static double Term(double w) => w > 0 ? w * Math.Log2(w) : 0;
