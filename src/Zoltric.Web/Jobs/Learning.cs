@@ -104,6 +104,9 @@ public sealed partial class Learning(LearningStore store, ILogger<Learning> log)
 /// <summary>After the start, counts what older versions of the program counted otherwise, or nobody yet.</summary>
 public sealed partial class LearningCount(LearningStore store, Learning learning, ILogger<LearningCount> log) : BackgroundService
 {
+    /// <summary>The first pages come before it; who asks for the counts does not wait for it.</summary>
+    private static readonly TimeSpan AfterStart = TimeSpan.FromSeconds(10);
+
     public override async Task StartAsync(CancellationToken cancellationToken)
     {
         await store.CountedBy(Assembly.GetExecutingAssembly().GetName().Version?.ToString() ?? "");
@@ -112,9 +115,9 @@ public sealed partial class LearningCount(LearningStore store, Learning learning
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        await Task.Yield();
         try
         {
+            await Task.Delay(AfterStart, stoppingToken);
             while (await learning.CountMore(stoppingToken))
                 await Task.Delay(TimeSpan.FromMilliseconds(50), stoppingToken);
         }
