@@ -1,5 +1,4 @@
 using System.Collections.Concurrent;
-using System.Numerics;
 using Zoltric.Core.Circuits;
 
 namespace Zoltric.Core.Solving;
@@ -52,7 +51,7 @@ public sealed class Machine
             .Parts.SelectMany((p, i) => p.Model.Links.Select((l, k) => (Part: i, Link: l, Branch: _layout.LinkBranches[i][k])))
             .ToList();
         Sources = links.Where(l => l.Link is Link.Source).Select(l => (l.Part, (Link.Source)l.Link, l.Branch)).ToArray();
-        IsAlternating = Array.Exists(Sources, s => s.Source.Ac != Complex.Zero);
+        IsAlternating = _layout.Alternating.Length > 0;
         _couplings = circuit
             .Parts.Select((p, i) => (Part: i, p.Model.Coupling))
             .Where(c => c.Coupling is not null)

@@ -47,7 +47,7 @@ public sealed class FaultSpace : IGivesBack
         Suspects = suspects;
         var known = within?.Suspects.Count ?? 0;
         _sites = within?._sites ?? new RepairSites(machine);
-        _sites.Prepare(suspects);
+        _sites.Prepare(suspects.Skip(known));
         lock (_sites)
             Sites = [.. within?.Sites ?? [], .. suspects.Skip(known).Select(_sites.Site)];
         Total = within?.Total ?? Suspects.Sum(s => s.Odds);

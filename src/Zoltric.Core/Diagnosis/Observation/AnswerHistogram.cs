@@ -136,9 +136,7 @@ internal sealed class AnswerHistogram
         _shares.Clear();
         foreach (var b in _all.Filled)
             _shares.Add(_all[b]);
-        var bits = joint - siteTerm - Terms(CollectionsMarshal.AsSpan(_shares));
-        Clear();
-        return bits;
+        return joint - siteTerm - Terms(CollectionsMarshal.AsSpan(_shares));
     }
 
     /// <summary>Sum of w·log₂ w of weights above 0.</summary>
@@ -156,7 +154,7 @@ internal sealed class AnswerHistogram
         return all;
     }
 
-    public void Clear()
+    private void Clear()
     {
         foreach (var bin in (ReadOnlySpan<Bin>)[_centres, _allCentres, _site, _all])
             bin.Clear();

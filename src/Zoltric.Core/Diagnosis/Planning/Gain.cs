@@ -172,10 +172,7 @@ internal sealed class Gain : IDisposable
         {
             var x = Value(test, i);
             if (x.Word == Answer.Refused)
-            {
-                bins.Clear();
                 return false;
-            }
             if (x.Word is { } word)
             {
                 var n = words.IndexOf(word);
