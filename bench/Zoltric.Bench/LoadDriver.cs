@@ -19,7 +19,7 @@ internal static class LoadDriver
     /// <summary>Open jobs of the demo.</summary>
     private const int Jobs = 13;
 
-    private sealed record Took(string What, double Milliseconds, int Code);
+    private sealed record Took(string What, double Milliseconds, int Code, int Job);
 
     public static async Task Run(Uri server, IReadOnlyList<string> options)
     {
@@ -39,6 +39,8 @@ internal static class LoadDriver
                 Enumerable.Range(0, many).Select(i => Technician(server, i, pause, phones, took, stop.Token)).Append(beside)
             );
             Print(many, pause, took, await Memory(server));
+            if (options.Contains("slowest"))
+                Slowest(took);
         }
     }
 
@@ -56,17 +58,25 @@ internal static class LoadDriver
         );
     }
 
+    /// <summary>The slowest twelve, with the demo job that each was a copy of.</summary>
+    private static void Slowest(List<Took> took) =>
+        Console.WriteLine(
+            string.Join(", ", took.OrderByDescending(t => t.Milliseconds).Take(12).Select(t => $"{t.What} of {t.Job} {t.Milliseconds:0}"))
+        );
+
     private static async Task Technician(Uri server, int index, double pause, bool phones, List<Took> took, CancellationToken stop)
     {
         var random = new Random(1000 + index);
         var parser = new HtmlParser();
+        var machine = 0;
         using var http = new HttpClient { BaseAddress = server, Timeout = TimeSpan.FromMinutes(2) };
         http.DefaultRequestHeaders.Add("Cookie", $"zoltric-name=Technician%20{index}");
         try
         {
             // They do not all begin at once.
             await Task.Delay(TimeSpan.FromSeconds(random.NextDouble() * pause), stop);
-            var job = await Copy(http, 1 + index % Jobs, stop);
+            machine = 1 + index % Jobs;
+            var job = await Copy(http, machine, stop);
             while (!stop.IsCancellationRequested)
             {
                 var page = await parser.ParseDocumentAsync(await Ask("page", () => http.GetAsync($"/jobs/{job}/trace", stop)), stop);
@@ -84,7 +94,7 @@ internal static class LoadDriver
                     await Ask("word", () => Send(http, said, false, stop));
                 else
                     // Found, or it wants a lock: the next machine.
-                    job = await Copy(http, 1 + random.Next(Jobs), stop);
+                    job = await Copy(http, machine = 1 + random.Next(Jobs), stop);
             }
         }
         catch (OperationCanceledException) { }
@@ -99,7 +109,7 @@ internal static class LoadDriver
             using var answer = await ask();
             var text = await answer.Content.ReadAsStringAsync(stop);
             lock (took)
-                took.Add(new Took(what, Stopwatch.GetElapsedTime(since).TotalMilliseconds, (int)answer.StatusCode));
+                took.Add(new Took(what, Stopwatch.GetElapsedTime(since).TotalMilliseconds, (int)answer.StatusCode, machine));
             return text;
         }
     }

@@ -1,7 +1,7 @@
 namespace Zoltric.Core.Circuits;
 
 /// <summary>What an eye, an ear, a lamp, a beeper or a code reader answers, and what a meter says that shows no figure.</summary>
-public enum Answer
+public enum Answer : byte
 {
     Works,
     Weak,

@@ -32,8 +32,8 @@ public interface IGivesBack
 /// <param name="budgetBytes">Most that all entries may hold together. The entry used last stays, whatever it holds.</param>
 public sealed class ComputedStore(long budgetBytes)
 {
-    /// <summary>Budget where none is given, 768 MiB: the twelve demo machines at work.</summary>
-    public const long DefaultBytes = 768L << 20;
+    /// <summary>Budget where none is given, 640 MiB: the twelve demo machines at work.</summary>
+    public const long DefaultBytes = 640L << 20;
 
     /// <summary>One over the share of the budget that parts which can be given back keep at least; an estimate.</summary>
     private const int ShareOfParts = 4;

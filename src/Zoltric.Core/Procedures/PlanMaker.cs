@@ -333,7 +333,6 @@ public sealed class PlanMaker
         _steps + 2 < _limits.Steps
         && Worth(place) >= LeastWorth
         && _circuit.FindPart(fuse) is { Kind: Circuits.Kinds.Fuse }
-        && place.Known[0].Test.Setup.Steps.Count > 0
         && !place.Known.Any(r => r.Test.Probe is Probe.Replaced p && p.Tag == fuse);
 
     /// <summary>

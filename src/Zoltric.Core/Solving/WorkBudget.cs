@@ -26,6 +26,9 @@ public sealed class WorkBudget
     /// <summary>That of the work in hand; null where none was set.</summary>
     internal static WorkBudget? Current => Ambient.Value;
 
+    /// <summary>True for work that neither makes way for others nor is cut off: who needs the same may wait for it.</summary>
+    public static bool GoesThrough => Current is not { } mine || mine._turn is null && !mine._gone.CanBeCanceled;
+
     /// <summary>Steps spent so far.</summary>
     public long Spent => Interlocked.Read(ref _spent);
 

@@ -74,8 +74,13 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf) 
                 )
         );
         return shelf.Find<Findings>(key)
-            ?? shelf.Keep(key, Diagnostician.Diagnose(Space, readings, options), () => (long)BytesBySuspect * Space.Suspects.Count);
+            ?? _inHand.Get(key, () =>
+                shelf.Find<Findings>(key)
+                ?? shelf.Keep(key, Diagnostician.Diagnose(Space, readings, options), () => (long)BytesBySuspect * Space.Suspects.Count)
+            );
     }
+
+    private readonly InHand<Findings> _inHand = new();
 
     private readonly ConditionalWeakTable<Findings, IReadOnlyList<MarkedLane>> _lanes = [];
 

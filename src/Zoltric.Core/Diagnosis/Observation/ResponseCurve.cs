@@ -1,4 +1,5 @@
 using System.Numerics;
+using System.Runtime.CompilerServices;
 using Zoltric.Core.Diagnosis.Hypotheses;
 
 namespace Zoltric.Core.Diagnosis.Observation;
@@ -30,7 +31,7 @@ internal sealed class ResponseCurve
     public ResponseCurve(double[] at, double[] anchorValues, Predicted[] shown, double[] fineValues, Complex[]? phasors = null)
     {
         (_at, _shown, _values) = (at, shown, fineValues);
-        (_means, _shares) = (new Quotient[at.Length - 1], new Quotient[at.Length - 1]);
+        _means = new Quotient[at.Length - 1];
         var means = phasors is null ? Array.ConvertAll(shown, p => p.Mean) : Array.ConvertAll(phasors, v => v.Real);
         var imaginary = phasors is null ? [] : Array.ConvertAll(phasors, v => v.Imaginary);
         var shares = Array.ConvertAll(shown, p => p.Share);
@@ -55,8 +56,11 @@ internal sealed class ResponseCurve
                     _imaginary[i] = Fit(imaginary, i, by);
             }
             bool Joined(int k) => shares[k] >= 0 || shown[k].Measured && !double.IsNaN(shares[k]);
-            if (Joined(i) && Joined(i + 1))
-                _shares[i] = Fit(shares, i, third >= 0 && Joined(third) ? third : -1);
+            if (!Joined(i) || !Joined(i + 1))
+                continue;
+            if (_shares.Length == 0)
+                _shares = new Quotient[at.Length - 1];
+            _shares[i] = Fit(shares, i, third >= 0 && Joined(third) ? third : -1);
         }
 
         Quotient Fit(double[] y, int i, int third) =>
@@ -64,6 +68,15 @@ internal sealed class ResponseCurve
                 ? Quotient.Through(anchorValues[i], y[i], anchorValues[i + 1], y[i + 1])
                 : Quotient.Through(anchorValues[i], y[i], anchorValues[i + 1], y[i + 1], anchorValues[third], y[third]);
     }
+
+    /// <summary>Bytes that it holds by itself, each array with its head.</summary>
+    public long HeldBytes =>
+        Head
+        + (long)_shown.Length * Unsafe.SizeOf<Predicted>()
+        + _at.Length * sizeof(double)
+        + (long)(_means.Length + _shares.Length + _imaginary.Length) * Unsafe.SizeOf<Quotient>();
+
+    private const int Head = 160;
 
     /// <summary>True where one prediction stands for all values.</summary>
     public bool IsFlat => _shown.Length == 1;
@@ -85,7 +98,10 @@ internal sealed class ResponseCurve
         if (a.State != b.State)
             return near;
         // A limit that is clipped far outside is no quotient: where the fit has a pole, the nearer anchor stands.
-        var share = _shares[i].IsSet && _shares[i].At(_values[fine]) is var fitted && double.IsFinite(fitted) ? fitted : near.Share;
+        var share =
+            _shares.Length > 0 && _shares[i].IsSet && _shares[i].At(_values[fine]) is var fitted && double.IsFinite(fitted)
+                ? fitted
+                : near.Share;
         if (!_means[i].IsSet || Mean(i, fine) is var mean && !double.IsFinite(mean))
             return near with { Share = share };
         // How far the mean moves to the next fine point is unknown within the step.

@@ -312,11 +312,16 @@ internal sealed class Belief
         all[i]
             is {
                 Doubtful: false,
-                Test: { Probe: Probe.Looks { Tag: var tag }, Setup.Steps.Count: > 0 },
+                Test: { Probe: Probe.Looks { Tag: var tag }, Setup: var setup },
                 Result: ReadingResult.Word { Answer: Answer.Good }
             }
+        && (setup.Steps.Count > 0 || IsOnAtRest(all))
         && Enumerable.Range(0, i).LastOrDefault(k => all[k].Test.Probe is Probe.Replaced x && SameTag(x.Tag, tag), -1) is >= 0 and var put
         && !all.Skip(put).Take(i - put).Any(r => IsSeenBad(r, tag));
+
+    /// <summary>What the job is about is due with every control where it lies: the machine is on as it stands.</summary>
+    private static bool IsOnAtRest(IReadOnlyList<Reading> all) =>
+        all[0].Test is { Probe: Probe.Sees { IsFunction: true }, Setup.IsRest: true };
 
     private static bool IsSeenBad(Reading r, string tag) =>
         r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && SameTag(look.Tag, tag);
