@@ -16,7 +16,7 @@ namespace Zoltric.Bench;
 /// </summary>
 /// <remarks>
 /// <c>plans [about="function"] [live=3] [steps=400] [log] [minutes] [print] sheets…</c>; live is every how manieth fault the advice is
-/// followed on.
+/// followed on, 0 for none.
 /// </remarks>
 internal static class Plans
 {
@@ -83,7 +83,7 @@ internal static class Plans
                 fault,
                 odds,
                 ProcedureTrial.Run(printed, space.Machine, fault, space.Sites[suspect].Unit, complaint.Test.Setup),
-                i % live == 0 ? Minutes(space, complaint, fault) : null
+                live > 0 && i % live == 0 ? Minutes(space, complaint, fault) : null
             );
         });
         return done;
@@ -131,13 +131,19 @@ internal static class Plans
         double Share(Func<Case, bool> which) => done.Where(which).Sum(c => c.Odds) / odds;
         var both = done.Where(c => c.Live is not null).ToList();
         var (onPaper, live) = (both.Sum(c => c.Odds * c.End.Minutes), both.Sum(c => c.Odds * c.Live!.Value));
+        var beside =
+            both.Count == 0
+                ? ""
+                : string.Create(
+                    CultureInfo.InvariantCulture,
+                    $"; beside live on {both.Count}: {onPaper / both.Sum(c => c.Odds):0.0} against {live / both.Sum(c => c.Odds):0.0} min "
+                        + $"({100 * (onPaper / live - 1):+0;-0} %)"
+                );
         return string.Create(
             CultureInfo.InvariantCulture,
             $"{done.Count} faults, right {100 * Share(c => c.End.Names):0.0} %, wrong "
                 + $"{100 * Share(c => !c.End.Names && c.End.End is StepLead.Repair):0.0} %, "
-                + $"{done.Sum(c => c.Odds * c.End.Minutes) / odds:0.0} min; beside live on {both.Count}: "
-                + $"{onPaper / both.Sum(c => c.Odds):0.0} against {live / both.Sum(c => c.Odds):0.0} min "
-                + $"({100 * (onPaper / live - 1):+0;-0} %)"
+                + $"{done.Sum(c => c.Odds * c.End.Minutes) / odds:0.0} min{beside}"
         );
     }
 }

@@ -52,4 +52,19 @@ public sealed class WorkAheadTests
         without.ShouldBeGreaterThan(500);
         with.ShouldBeLessThan(without / 10);
     }
+
+    /// <summary>A workshop in which somebody always looks at something: what is worked ahead goes on between the pages.</summary>
+    [Fact]
+    public async Task Pages_hold_it_up_and_do_not_undo_it()
+    {
+        using var server = ServerProcess.DemoWith("--Zoltric:Ahead", "true");
+        using var until = CancellationTokenSource.CreateLinkedTokenSource(TestContext.Current.CancellationToken);
+        until.CancelAfter(TimeSpan.FromSeconds(60));
+        // Jobs in hand are weighed after the start, each of which takes longer than from one page to the next.
+        while (Figure(server, "zoltric_worked_ahead") < 3)
+        {
+            (await server.Client.GetAsync("/upkeep", until.Token)).EnsureSuccessStatusCode();
+            await Task.Delay(100, until.Token);
+        }
+    }
 }

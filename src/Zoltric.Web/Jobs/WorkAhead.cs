@@ -8,8 +8,8 @@ namespace Zoltric.Web.Jobs;
 
 /// <summary>
 /// Weighs what each answer to an order would lead to while its technician is still measuring, so that the answer finds it done. It works
-/// while no page is asked for, one job at a time, the one shown last first, and lets go as soon as a page is. After a start the jobs in
-/// hand are weighed.
+/// while no page is asked for, one job at a time, the one shown last first; it stands still while one is answered and goes on where it was,
+/// but lets go of a job that is shown anew. After a start the jobs in hand are weighed.
 /// Nothing is kept of it but what was computed.
 /// </summary>
 /// <remarks><c>Zoltric:Ahead=false</c> turns it off.</remarks>
@@ -23,8 +23,11 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>A job is given up after it was let go this often.</summary>
     private const int MostBegun = 8;
 
-    /// <summary>How long no page may have been asked for before it begins again; pages come in groups.</summary>
+    /// <summary>How long no page may have been asked for before it begins a job; pages come in groups.</summary>
     private static readonly TimeSpan Quiet = TimeSpan.FromMilliseconds(150);
+
+    /// <summary>How often it is looked whether it may go on.</summary>
+    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(10);
 
     private sealed record Work(long Job, string Who, int Begun);
 
@@ -37,6 +40,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     private readonly List<Work> _waiting = [];
     private readonly SemaphoreSlim _more = new(0);
     private CancellationTokenSource _letGo = new();
+    private long _job;
     private int _asking;
     private volatile bool _weighing;
 
@@ -46,28 +50,24 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>A job is shown to somebody, who will answer its order.</summary>
     public void Soon(long job, string who)
     {
-        if (_on)
-            Add(new Work(job, who, 0));
+        if (!_on)
+            return;
+        lock (_gate)
+            if (_job == job)
+                _letGo.Cancel();
+        Add(new Work(job, who, 0));
     }
 
     /// <summary>A page is asked for until what is given back is disposed of; what is worked ahead waits.</summary>
     public IDisposable Asked()
     {
-        lock (_gate)
-        {
-            _asking++;
-            _letGo.Cancel();
-        }
+        Interlocked.Increment(ref _asking);
         return new Asking(this);
     }
 
     private sealed class Asking(WorkAhead ahead) : IDisposable
     {
-        public void Dispose()
-        {
-            lock (ahead._gate)
-                ahead._asking--;
-        }
+        public void Dispose() => Interlocked.Decrement(ref ahead._asking);
     }
 
     private void Add(Work work)
@@ -131,6 +131,8 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
             finally
             {
                 _weighing = false;
+                lock (_gate)
+                    _job = 0;
             }
         }
     }
@@ -147,23 +149,25 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>The job to weigh, once no page is asked for; nothing where it has been taken already.</summary>
     private async Task<(Work? Work, CancellationToken LetGo)> Next(CancellationToken stopping)
     {
-        while (true)
-        {
-            lock (_gate)
-            {
-                if (_letGo.IsCancellationRequested && _asking == 0)
-                    _letGo = new CancellationTokenSource();
-                else if (_asking == 0)
-                {
-                    if (_waiting.Count == 0)
-                        return (null, default);
-                    var work = _waiting[^1];
-                    _waiting.RemoveAt(_waiting.Count - 1);
-                    return (work, _letGo.Token);
-                }
-            }
+        while (Volatile.Read(ref _asking) > 0)
             await Task.Delay(Quiet, stopping);
+        lock (_gate)
+        {
+            if (_waiting.Count == 0)
+                return (null, default);
+            var work = _waiting[^1];
+            _waiting.RemoveAt(_waiting.Count - 1);
+            (_letGo, _job) = (new CancellationTokenSource(), work.Job);
+            return (work, _letGo.Token);
         }
+    }
+
+    /// <summary>Stands still while a page is answered.</summary>
+    private void MakeWay(CancellationToken letGo)
+    {
+        while (Volatile.Read(ref _asking) > 0)
+            if (letGo.WaitHandle.WaitOne(Look))
+                letGo.ThrowIfCancellationRequested();
     }
 
     [LoggerMessage(Level = LogLevel.Warning, Message = "Answers of job {Job} were not weighed ahead.")]
@@ -171,7 +175,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
 
     private async Task Weigh(Work work, CancellationToken letGo)
     {
-        WorkBudget.Begin(cores: Math.Max(1, Environment.ProcessorCount - 1), gone: letGo);
+        WorkBudget.Begin(cores: Math.Max(1, Environment.ProcessorCount - 1), turn: () => MakeWay(letGo), gone: letGo);
         using var scope = scopes.CreateScope();
         var view = await scope.ServiceProvider.GetRequiredService<JobDesk>().Load(work.Job);
         if (view?.Next is not { } next || view.Closed)
