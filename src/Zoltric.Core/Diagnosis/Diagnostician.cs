@@ -82,6 +82,10 @@ public static class Diagnostician
         return (opened, belief, belief.Weigh());
     }
 
+    /// <summary>By itself, so that it holds nothing of what it would make.</summary>
+    private static Func<Belief> Anew(FaultSpace space, IReadOnlyList<Reading> readings, DiagnosisOptions options) =>
+        () => Weighed(space, readings, options).Belief;
+
     public static Findings Diagnose(FaultSpace space, IReadOnlyList<Reading> readings, DiagnosisOptions? options = null)
     {
         ArgumentNullException.ThrowIfNull(space);
@@ -89,7 +93,8 @@ public static class Diagnostician
         options ??= new DiagnosisOptions();
         var circuit = space.Circuit;
         readings = AsFewest(space, readings);
-        (space, var belief, var weights) = Weighed(space, readings, options);
+        var asked = space;
+        (space, var belief, var weights) = Weighed(asked, readings, options);
         var groups = Groups.Form(weights);
         var function = Complaint.FunctionOf(circuit, readings);
         var lanes = function is null ? [] : LaneFinder.Find(space.Machine, function);
@@ -192,7 +197,7 @@ public static class Diagnostician
                 ?? (stuck ? newFuse?.Said ?? "Nothing more to gain by measuring: what is left can only be told apart by swapping." : null)
         )
         {
-            Belief = belief,
+            RestOn = (belief, Anew(asked, readings, options)),
             Isolation = isolation,
             LockedOut = lockedOut,
             PutIn = newFuse?.PutIn,

@@ -8,8 +8,8 @@ namespace Zoltric.Web.Jobs;
 
 /// <summary>
 /// Weighs what each answer to an order would lead to while its technician is still measuring, so that the answer finds it done. It works
-/// while no page is asked for, one job at a time, the one shown last first; it stands still while one is answered and goes on where it was,
-/// but lets go of a job that is shown anew. After a start the jobs in hand are weighed.
+/// while no page is asked for, one answer at a time, of the job shown last first; it stands still while a page is answered and goes on
+/// where it was, but lets go of a job that is shown anew. After a start the jobs in hand are weighed.
 /// Nothing is kept of it but what was computed.
 /// </summary>
 /// <remarks><c>Zoltric:Ahead=false</c> turns it off.</remarks>
@@ -29,7 +29,9 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>How often it is looked whether it may go on.</summary>
     private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(10);
 
-    private sealed record Work(long Job, string Who, int Begun);
+    /// <param name="Begun">How often it was let go.</param>
+    /// <param name="Done">Answers that are weighed already.</param>
+    private sealed record Work(long Job, string Who, int Begun, int Done = 0);
 
     private static readonly Gauge Done = Metrics.CreateGauge("zoltric_worked_ahead", "Answers weighed before they were given.");
 
@@ -76,7 +78,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
         {
             _waiting.RemoveAll(w => w.Job == work.Job);
             // What was let go stands behind what was shown since.
-            _waiting.Insert(work.Begun > 0 ? 0 : _waiting.Count, work);
+            _waiting.Insert(work.Begun + work.Done > 0 ? 0 : _waiting.Count, work);
             if (_waiting.Count > MostWaiting)
                 _waiting.RemoveAt(0);
         }
@@ -137,6 +139,15 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
         }
     }
 
+    private bool OthersWait
+    {
+        get
+        {
+            lock (_gate)
+                return _waiting.Count > 0;
+        }
+    }
+
     /// <summary>Unless the job was shown again meanwhile.</summary>
     private void Again(Work work)
     {
@@ -180,9 +191,15 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
         var view = await scope.ServiceProvider.GetRequiredService<JobDesk>().Load(work.Job);
         if (view?.Next is not { } next || view.Closed)
             return;
-        foreach (var line in QuickAnswers.Lines(view.Circuit, next))
+        var done = work.Done;
+        foreach (var line in QuickAnswers.Lines(view.Circuit, next).Skip(done))
         {
             letGo.ThrowIfCancellationRequested();
+            if (done++ > work.Done && OthersWait)
+            {
+                Again(work with { Done = done - 1 });
+                return;
+            }
             if (JobDesk.Imagine(view, line, work.Who, said: true) is not { } after)
                 continue;
             after.Sheet.Lanes(after.Findings);

@@ -41,10 +41,10 @@ public sealed class ReadySheet(Circuit circuit, LearntOdds learnt, Shelf shelf) 
     public FaultSpace Space => _space ?? Interlocked.CompareExchange(ref _space, new FaultSpace(Machine, learnt, shelf), null) ?? _space!;
 
     /// <summary>
-    /// Bytes of what findings and their lanes hold for each suspect, beside the belief they rest on: 6 to 15 thousand as live memory over
-    /// six readings on four demo sheets; and of a sheet with its drawing.
+    /// Bytes of what findings and their lanes hold for each suspect, without the belief they rest on: 400 to 1,000 as live memory after a
+    /// complaint on three demo sheets, and more with every reading; and of a sheet with its drawing.
     /// </summary>
-    private const int BytesBySuspect = 10_000,
+    private const int BytesBySuspect = 2_000,
         BytesOfSheet = 500_000;
 
     /// <summary>Bytes that the sheet, its machine and its runs hold.</summary>

@@ -68,7 +68,30 @@ public sealed record Findings(
     string? Stuck
 )
 {
-    internal Belief Belief { get; init; } = null!;
+    private readonly WeakReference<Belief> _belief = new(null!);
+    private readonly Func<Belief> _weigh = null!;
+
+    /// <summary>
+    /// What the findings rest on: megabytes for each, which few screens ask for once the lanes are marked. It is let go with the next full
+    /// collection and weighed anew when it is asked for.
+    /// </summary>
+    internal Belief Belief
+    {
+        get
+        {
+            if (_belief.TryGetTarget(out var known))
+                return known;
+            var made = _weigh();
+            _belief.SetTarget(made);
+            return made;
+        }
+    }
+
+    /// <summary>Sets what they rest on, and how that is weighed anew.</summary>
+    internal (Belief Known, Func<Belief> Anew) RestOn
+    {
+        init => (_belief, _weigh) = (new WeakReference<Belief>(value.Known), value.Anew);
+    }
 
     /// <summary>
     /// Volts found with every source off: nothing more is ordered until it is known what feeds them. Null where there are none.

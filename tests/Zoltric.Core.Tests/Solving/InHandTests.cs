@@ -1,7 +1,6 @@
-using Zoltric.Core.Keeping;
 using Zoltric.Core.Solving;
 
-namespace Zoltric.Core.Tests.Keeping;
+namespace Zoltric.Core.Tests.Solving;
 
 public sealed class InHandTests
 {

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
-using Zoltric.Core.Solving;
 
-namespace Zoltric.Core.Keeping;
+namespace Zoltric.Core.Solving;
 
 /// <summary>
 /// What is being worked out now, by key: who asks for the same meanwhile waits for it, and it is worked out once. Nobody waits for work
