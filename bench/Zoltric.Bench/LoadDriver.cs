@@ -12,7 +12,8 @@ namespace Zoltric.Bench;
 
 /// <summary>
 /// Technicians who trace the demo's machines on a running server, each on a copy of a job, as their screens would: the page, its answers,
-/// a pause; with <c>phones</c> the next orders as well. Prints how long pages and readings took.
+/// a pause; with <c>phones</c> the next orders as well, with <c>slowest</c> which took longest. Prints how long pages and readings took,
+/// and how much of the processor was lent out elsewhere meanwhile, where the system tells.
 /// </summary>
 internal static class LoadDriver
 {
@@ -29,16 +30,18 @@ internal static class LoadDriver
         var seconds = double.Parse(Option("seconds", "180"), CultureInfo.InvariantCulture);
         var hostile = options.Contains("hostile");
         var phones = options.Contains("phones");
-        Console.WriteLine("technicians  pause   readings   p50    p95    most   pages  p50    p95    failed   memory");
+        Console.WriteLine("technicians  pause   readings   p50    p95    most   pages  p50    p95    failed   memory   elsewhere");
         foreach (var many in Option("technicians", "1,10,25,50").Split(',').Select(int.Parse))
         {
-            var took = new List<Took>();
+            var (took, before) = (new List<Took>(), Processor());
             using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(seconds));
             var beside = hostile ? Hostile(server, stop.Token) : Task.CompletedTask;
             await Task.WhenAll(
                 Enumerable.Range(0, many).Select(i => Technician(server, i, pause, phones, took, stop.Token)).Append(beside)
             );
-            Print(many, pause, took, await Memory(server));
+            var after = Processor();
+            var elsewhere = (after.Lent - before.Lent) / Math.Max(1, after.All - before.All);
+            Print(many, pause, took, $"{await Memory(server)}   {100 * elsewhere:0} %");
             if (options.Contains("slowest"))
                 Slowest(took);
         }
@@ -56,6 +59,26 @@ internal static class LoadDriver
                     + $"{pages.Length, 6} {At(pages, 0.5), 7} {At(pages, 0.95), 7} {took.Count(t => t.Code >= 400), 6}   {memory}"
             )
         );
+    }
+
+    /// <summary>Ticks of the processor in all, and those of them that went to other machines on the same hardware; zeroes where the system
+    /// does not tell.</summary>
+    private static (double All, double Lent) Processor()
+    {
+        const string told = "/proc/stat";
+        if (!File.Exists(told))
+            return (0, 0);
+        // User, nice, system, idle, waiting, interrupts twice, stolen (proc(5)).
+        double[] ticks =
+        [
+            .. File.ReadLines(told)
+                .First()
+                .Split(' ', StringSplitOptions.RemoveEmptyEntries)
+                .Skip(1)
+                .Take(8)
+                .Select(t => double.Parse(t, CultureInfo.InvariantCulture)),
+        ];
+        return (ticks.Sum(), ticks[^1]);
     }
 
     /// <summary>The slowest twelve, with the demo job that each was a copy of.</summary>

@@ -74,9 +74,19 @@ public class WorkingDayTests(ITestOutputHelper output)
 
     private static void Close(Browser b)
     {
-        b.Click(() => b.All("button").Single(x => x.Text == "Close the job"));
-        b.Until(() => b.Has(".report") || b.Has("section:last-child .problem"), "nothing said of the close");
+        Ask(b, "Close the job");
         b.Has(".report").ShouldBeTrue(b.Has(".report") ? "" : b.Find("section:last-child .problem").Text);
+    }
+
+    /// <summary>Asks for the job to be closed or left, and waits for the answer; what the page before said is none.</summary>
+    private static void Ask(Browser b, string button)
+    {
+        b.Driver.ExecuteScript("document.body.dataset.stale = 1");
+        b.Click(() => b.All("button").Single(x => x.Text == button));
+        b.Until(
+            () => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")),
+            $"nothing said of {button}"
+        );
     }
 
     /// <summary>The workshop's and the customer's report, printed; kept as files where pictures are.</summary>
@@ -396,13 +406,7 @@ public class WorkingDayTests(ITestOutputHelper output)
         b.Until(() => b.All("button").Any(x => x.Text == "Close the job"), "not kept");
         string Refused(string button)
         {
-            // What the page before said is not the answer.
-            b.Driver.ExecuteScript("document.body.dataset.stale = 1");
-            b.Click(() => b.All("button").Single(x => x.Text == button));
-            b.Until(
-                () => !b.Has("body[data-stale]") && (b.Has(".report") || b.Has("section:last-child .problem")),
-                $"nothing said of {button}"
-            );
+            Ask(b, button);
             b.Has(".report").ShouldBeFalse($"{button} was taken");
             return b.Find("section:last-child .problem").Text;
         }
