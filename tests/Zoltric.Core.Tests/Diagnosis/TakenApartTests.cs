@@ -92,7 +92,7 @@ public sealed class TakenApartTests
         f.Next.ShouldHaveSingleItem().Test.Probe.ShouldBe(new Probe.Looks("F1"));
         f = Diagnosed([.. again, "unplug H1 : replaced F1", "unplug H1, lamps=ON : looks F1 = good"]);
         f.Suspects[0].Unit.ShouldBe("H1");
-        f.Suspects[0].Share.ShouldBeGreaterThan(0.7);
+        f.Suspects[0].Share.ShouldBeGreaterThan(onAtRest ? 0.7 : 0.75);
     }
 
     /// <summary>
