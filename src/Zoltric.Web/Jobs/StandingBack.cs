@@ -1,8 +1,8 @@
 namespace Zoltric.Web.Jobs;
 
 /// <summary>
-/// A program's work that waits between two steps while a technician's is in hand, but not for ever: once it has waited for as long as it
-/// may, it goes on beside.
+/// Work that waits between two steps while a technician's is in hand, a program's not for ever: once it has waited for as long as it may,
+/// it goes on beside.
 /// </summary>
 /// <param name="inHand">Whether a technician's work is in hand; asked before every step, so it must be cheap.</param>
 /// <param name="most">How long it waits in all, on all its threads together.</param>

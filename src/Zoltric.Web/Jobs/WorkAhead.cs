@@ -26,12 +26,9 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>How long no page may have been asked for before it begins a job; pages come in groups.</summary>
     private static readonly TimeSpan Quiet = TimeSpan.FromMilliseconds(150);
 
-    /// <summary>How often it is looked whether it may go on.</summary>
-    private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(10);
-
     /// <param name="Begun">How often it was let go.</param>
-    /// <param name="Done">Answers that are weighed already.</param>
-    private sealed record Work(long Job, string Who, int Begun, int Done = 0);
+    /// <param name="Weighed">Answers that are weighed already.</param>
+    private sealed record Work(long Job, string Who, int Begun, int Weighed = 0);
 
     private static readonly Gauge Done = Metrics.CreateGauge("zoltric_worked_ahead", "Answers weighed before they were given.");
 
@@ -78,7 +75,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
         {
             _waiting.RemoveAll(w => w.Job == work.Job);
             // What was let go stands behind what was shown since.
-            _waiting.Insert(work.Begun + work.Done > 0 ? 0 : _waiting.Count, work);
+            _waiting.Insert(work.Begun + work.Weighed > 0 ? 0 : _waiting.Count, work);
             if (_waiting.Count > MostWaiting)
                 _waiting.RemoveAt(0);
         }
@@ -173,31 +170,26 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
         }
     }
 
-    /// <summary>Stands still while a page is answered.</summary>
-    private void MakeWay(CancellationToken letGo)
-    {
-        while (Volatile.Read(ref _asking) > 0)
-            if (letGo.WaitHandle.WaitOne(Look))
-                letGo.ThrowIfCancellationRequested();
-    }
-
     [LoggerMessage(Level = LogLevel.Warning, Message = "Answers of job {Job} were not weighed ahead.")]
     private static partial void NotWeighed(ILogger log, long job, Exception why);
 
     private async Task Weigh(Work work, CancellationToken letGo)
     {
-        WorkBudget.Begin(cores: Math.Max(1, Environment.ProcessorCount - 1), turn: () => MakeWay(letGo), gone: letGo);
+        WorkBudget.Begin(
+            cores: Math.Max(1, Environment.ProcessorCount - 1),
+            turn: new StandingBack(() => Volatile.Read(ref _asking) > 0, TimeSpan.MaxValue, letGo).Wait,
+            gone: letGo
+        );
         using var scope = scopes.CreateScope();
         var view = await scope.ServiceProvider.GetRequiredService<JobDesk>().Load(work.Job);
         if (view?.Next is not { } next || view.Closed)
             return;
-        var done = work.Done;
-        foreach (var line in QuickAnswers.Lines(view.Circuit, next).Skip(done))
+        foreach (var (weighed, line) in QuickAnswers.Lines(view.Circuit, next).Index().Skip(work.Weighed))
         {
             letGo.ThrowIfCancellationRequested();
-            if (done++ > work.Done && OthersWait)
+            if (weighed > work.Weighed && OthersWait)
             {
-                Again(work with { Done = done - 1 });
+                Again(work with { Weighed = weighed });
                 return;
             }
             if (JobDesk.Imagine(view, line, work.Who, said: true) is not { } after)
