@@ -79,10 +79,21 @@ public sealed class Browser : IDisposable
 
     public bool Has(string css) => All(css).Count > 0;
 
-    /// <summary>Brings the element to the middle of the screen, as a thumb would, and clicks it.</summary>
+    /// <summary>Brings the element to the middle of the screen, as a thumb would, and clicks it once it lies still there.</summary>
     public void Click(IWebElement element)
     {
-        Driver.ExecuteScript("arguments[0].scrollIntoView({block: 'center', behavior: 'instant'})", element);
+        const string place =
+            "arguments[0].scrollIntoView({block: 'center', behavior: 'instant'});"
+            + "const r = arguments[0].getBoundingClientRect();"
+            + "return document.fonts.status + document.readyState + [r.left, r.top + scrollY, r.width, r.height];";
+        // A page that is still being laid out would move away from under the press, which then meets nothing.
+        string? before = null;
+        for (var look = 0; look < 50; look++)
+            if (
+                before == (before = (string?)Driver.ExecuteScript(place, element))
+                && before?.StartsWith("loadedcomplete", StringComparison.Ordinal) is true
+            )
+                break;
         element.Click();
     }
 
@@ -149,7 +160,21 @@ public sealed class Browser : IDisposable
     public void Settle() => Until(() => !Has(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added"), "the page does not settle");
 
     /// <summary>Waits until the script's truth changes hands; the page may be swapped meanwhile.</summary>
-    public void Until(Func<bool> done, string what) =>
+    public void Until(Func<bool> done, string what)
+    {
+        try
+        {
+            Wait(done, what);
+        }
+        catch (WebDriverTimeoutException e)
+        {
+            // A press that met nothing leaves nothing focused; one that is not answered leaves its button.
+            const string stands = "return location.href + ', focus on ' + (document.activeElement?.outerHTML ?? '').slice(0, 120)";
+            throw new WebDriverTimeoutException($"{e.Message}; at {Driver.ExecuteScript(stands)}", e);
+        }
+    }
+
+    private void Wait(Func<bool> done, string what) =>
         new WebDriverWait(Driver, TimeSpan.FromSeconds(60)) { Message = what }.Until(_ =>
         {
             // A page that is still coming in may have what is waited for and not yet what comes after it.

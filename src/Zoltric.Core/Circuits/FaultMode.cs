@@ -29,7 +29,8 @@ public abstract record FaultEffect
     public sealed record Series(params int[] Links) : FaultEffect;
 
     /// <summary>
-    /// The value in ohms comes in series with the link, in what holds the part: pulled out and read by itself the part is sound.
+    /// The value in ohms, without one no contact at all, comes in series with the link, in what holds the part: pulled out and read by
+    /// itself the part is sound.
     /// </summary>
     public sealed record Holder(int Link) : FaultEffect;
 

@@ -281,7 +281,7 @@ public static class FaultCatalogue
         {
             case FaultEffect.Series s:
                 return (Grid(circuit, amps.Link(index, s.Links[0])), true);
-            case FaultEffect.Holder h:
+            case FaultEffect.Holder h when mode.Value is not null:
                 return (Grid(circuit, amps.Link(index, h.Link)), true);
             // A source that lets through a hundredth of what the machine takes is dead, and a fault of its own.
             case FaultEffect.SetOhms when part.Kind.IsSource:

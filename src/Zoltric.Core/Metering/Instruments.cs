@@ -140,6 +140,30 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         return 0;
     }
 
+    /// <summary>
+    /// How many times the amps of the sheet's rule a motor that is held takes as often, and how widely that strays, as a standard deviation
+    /// of the logarithm: small direct-current ones take three times their running amps, mains ones four to eight. Common practice, no
+    /// source.
+    /// </summary>
+    private const double StandingTimes = 1.5,
+        StandingLogSpread = 0.4;
+
+    /// <summary>The same where what these amps flow to is a motor that is held; 0 where it is not.</summary>
+    private double Standing(double amps)
+    {
+        if (Math.Abs(amps) < ClampLeast)
+            return 0;
+        for (var part = 0; part < op.Circuit.Parts.Count; part++)
+            if (
+                op.Stuck(part)
+                && op.Circuit.Parts[part] is { Kind: not Circuits.Kinds.Coil, Model.Load: { } load }
+                && Math.Abs(amps) > 0.5 * op.MostLinkAmps(part, load.Link)
+                && op.MostLinkAmps(part, load.Link) > ClampLeast
+            )
+                return StandingTimes;
+        return 0;
+    }
+
     /// <summary>Three-phase motors, by index, of which one element takes far less than another, and the most that one takes, A.</summary>
     private IEnumerable<(int Part, double Most)> MotorsOnTwoPhases()
     {
@@ -263,8 +287,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         {
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
-            Often = OnTwoPhases(amps),
-            OftenLogSpread = TwoPhaseLogSpread,
+            Often = OnTwoPhases(amps) is > 0 and var times ? times : Standing(amps),
+            OftenLogSpread = Standing(amps) > 0 ? StandingLogSpread : TwoPhaseLogSpread,
             OfMains = op.WireFlow(op.Network.Layout.WireIndex(wire)) is var flow && flow.Alternating.Magnitude > Math.Abs(flow.Direct),
         };
     }
@@ -305,6 +329,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
                     : let < Math.Abs(amps) ? FlameSpread * let
                     : op.Sensitivities.LinkAmpsSpread(part, 0),
                 FollowsSupply = true,
+                Often = Standing(amps),
+                OftenLogSpread = StandingLogSpread,
             };
         }
         if (!op.Circuit.Parts[part].Kind.IsSource)
@@ -313,8 +339,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         {
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
-            Often = OnTwoPhases(amps),
-            OftenLogSpread = TwoPhaseLogSpread,
+            Often = OnTwoPhases(amps) is > 0 and var times ? times : Standing(amps),
+            OftenLogSpread = Standing(amps) > 0 ? StandingLogSpread : TwoPhaseLogSpread,
         };
     }
 
@@ -337,6 +363,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
                 : load.Links.Average(l => op.MostLinkAmps(part, l)) > HeardFrom * load.Rated ? Answer.Hums
                 : Answer.Silent
             );
+        if (op.Circuit.Parts[part].Kind is Circuits.Kinds.Coil or Circuits.Kinds.Injector)
+            return MeterReading.Word(LoadState.Share(op, part) >= LoadState.PullsFrom ? Answer.Clicks : Answer.Silent);
         return MeterReading.Word(
             op.Mute(part) ? Answer.Silent
             : op.Chatters(part) ? Answer.Chatters

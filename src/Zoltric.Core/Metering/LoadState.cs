@@ -6,6 +6,9 @@ namespace Zoltric.Core.Metering;
 /// <summary>Whether a load works, as a person would say: works, weak, dead.</summary>
 public static class LoadState
 {
+    /// <summary>Share of its rated amps from which a valve's or an injector's magnet pulls; common practice, no source.</summary>
+    public const double PullsFrom = 0.65;
+
     /// <param name="meant">The share that counts as whole, see <see cref="MeantShare"/>.</param>
     public static Answer Judge(OperatingPoint op, int part, double meant = 1)
     {

@@ -18,8 +18,12 @@ public sealed record MeterClass(string Name, double Share, double DigitVolts)
     public static MeterClass? Find(string? name) =>
         string.IsNullOrWhiteSpace(name) ? Service : All.FirstOrDefault(m => m.Name == name.Replace(" ", "", StringComparison.Ordinal));
 
-    /// <summary>Below these amps the microamp range is chosen, and what its last digit stands for, A; common practice, no source.</summary>
-    private const double MicroAmps = 1e-4,
+    /// <summary>
+    /// Between these amps the microamp range is chosen, what is less being insulation that nobody measures so; and what its last digit
+    /// stands for, A. Common practice, no source.
+    /// </summary>
+    private const double LeastMicroAmps = 5e-7,
+        MicroAmps = 1e-4,
         DigitMicroAmps = 1e-7,
         DigitMicrofarads = 0.05;
 
@@ -30,7 +34,7 @@ public sealed record MeterClass(string Name, double Share, double DigitVolts)
         {
             Dimension.Volt => DigitVolts,
             // A flame's or a sensor's current is read in the microamp range.
-            Dimension.Ampere => Math.Abs(value) is > 0 and < MicroAmps ? 4 * Share * Math.Abs(value) + DigitMicroAmps : 0.02,
+            Dimension.Ampere => Math.Abs(value) is >= LeastMicroAmps and < MicroAmps ? 4 * Share * Math.Abs(value) + DigitMicroAmps : 0.02,
             // Leads alone make 0.1 to 0.3 Ω (common practice).
             Dimension.Ohm => 0.3,
             // Capacity ranges are six times as coarse (common practice).

@@ -274,7 +274,7 @@ internal sealed class FaultEffects(Layout layout)
                 Change(e.Links, BranchChange.Series, value);
                 break;
             case FaultEffect.Holder e:
-                Change([e.Link], BranchChange.Series, value);
+                Change([e.Link], mode.Value is null ? BranchChange.Open : BranchChange.Series, value);
                 break;
             case FaultEffect.SetOhms e:
                 Change(e.Links, BranchChange.SetOhms, value);

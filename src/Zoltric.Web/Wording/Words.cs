@@ -127,6 +127,7 @@ public static class Words
             "shorts" => "touched its neighbour",
             "shorted" => "was shorted inside",
             "blown" => "had blown",
+            "holder" => "made bad contact in its holder",
             "contact" => "had a burnt contact",
             "welded" or "stuck-closed" => "was stuck closed",
             "seized" or "stuck" => "was stuck",

@@ -7,15 +7,21 @@ public sealed class Fuse : ProtectiveDevice
     protected override double OpenOdds => 6;
     protected override double ResistsOdds => 0.8;
 
-    /// <summary>Odds that the clips of its holder make poor contact; estimate.</summary>
-    private const double HolderOdds = 0.7;
+    /// <summary>Odds that the clips of its holder make poor contact, and none; estimates.</summary>
+    private const double HolderOdds = 0.7,
+        HolderOpenOdds = 0.4;
 
     public override PartModel Describe(Part part)
     {
         var fuse = base.Describe(part);
         return fuse with
         {
-            Faults = [.. fuse.Faults, new("holder resists", new FaultEffect.Holder(0), HolderOdds) { Value = Dimension.Ohm }],
+            Faults =
+            [
+                .. fuse.Faults,
+                new("holder resists", new FaultEffect.Holder(0), HolderOdds) { Value = Dimension.Ohm },
+                new("holder open", new FaultEffect.Holder(0), HolderOpenOdds),
+            ],
         };
     }
 

@@ -88,6 +88,10 @@ internal static class VerdictWords
             },
             Probe.Hears when result is ReadingResult.Word { Answer: Answer.Hums } =>
                 "It hums: its volts are low, or its armature does not close.",
+            Probe.Hears heard
+                when j.Circuit.FindPart(heard.Tag)?.Kind is Circuits.Kinds.Coil or Circuits.Kinds.Injector
+                    && result is ReadingResult.Word { Answer: Answer.Clicks }
+                    && j.Judgement == Judgement.Ok => "Its coil is fed and its armature moves: what it should move may still hang.",
             Probe.Hears => j.Judgement == Judgement.Ok
                 ? result is ReadingResult.Word { Answer: Answer.Silent }
                     ? "Silent, as it should be here."

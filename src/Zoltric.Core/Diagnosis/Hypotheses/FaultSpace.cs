@@ -286,6 +286,17 @@ public sealed class FaultSpace : IGivesBack
         return _blown.GetOrAdd(setup, _ => new IReadOnlyList<string>[]?[Suspects.Count])[suspect] ??= MakeBlownAlong(setup, suspect);
     }
 
+    /// <summary>The suspect that this fuse has blown by itself; null where it is none.</summary>
+    internal int? BlownAlone(string fuse) =>
+        Enumerable
+            .Range(0, Suspects.Count)
+            .Where(s =>
+                Suspects[s] is { Also: null, Template: { Kind: FaultKind.Blown, Target: var tag } }
+                && tag.Equals(fuse, StringComparison.OrdinalIgnoreCase)
+            )
+            .Select(s => (int?)s)
+            .FirstOrDefault();
+
     private IReadOnlyList<string>[] MakeBlownAlong(Setup setup, int suspect)
     {
         static List<string> Blown(OperatingPoint run) => [.. run.Blown.Select(b => b.Tag)];

@@ -228,6 +228,11 @@ internal static class Prediction
     /// </summary>
     private static double PullShare(OperatingPoint op, int part)
     {
+        if (op.Circuit.Parts[part].Kind is Circuits.Kinds.Coil or Circuits.Kinds.Injector)
+            return op.AnyBlown ? Predicted.MayHaveClicked
+                : op.Stuck(part) && op.MostLinkAmps(part, 0) > LoadState.PullsFrom * op.Circuit.Parts[part].Model.Load!.Rated
+                    ? Predicted.MovesInside
+                : LoadState.Share(op, part) / LoadState.PullsFrom;
         if (op.Circuit.Parts[part].Model.Coil is not { } coil)
             return double.NaN;
         // What is still in when a fuse elsewhere has gone was heard like any other.

@@ -507,6 +507,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     private const double ClickedAndWent = 0.6,
         NeverPulled = 0.08;
 
+    /// <summary>How often the armature of a valve that is stuck is heard; estimate.</summary>
+    private const double HeardInside = 0.5;
+
     private static double Word(Answer word, Predicted p, double slip)
     {
         if (p.OtherEnd is { } other)
@@ -589,6 +592,7 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             {
                 Predicted.MayHaveClicked => p.Word == Answer.Clicks ? ClickedAndWent : NeverPulled,
                 Predicted.BarelyHolds => 1,
+                Predicted.MovesInside => HeardInside,
                 _ => Normal.Below((p.Share - 1) / 0.06),
             };
             return (1 - slip) * (word == Answer.Clicks ? clicks : 1 - clicks) + slip / 2;

@@ -122,6 +122,9 @@ internal readonly record struct Predicted(
 
     public const double MayHaveClicked = -1;
 
+    /// <summary>Share of a valve that is fed and stuck: its armature may be heard where what it should move stays.</summary>
+    public const double MovesInside = -3;
+
     /// <summary>Share of a coil that holds on so little that it may let go and be pulled in again.</summary>
     public const double BarelyHolds = -2;
 

@@ -153,6 +153,7 @@ internal sealed class Belief
             ReadingWeight.Weigh(
                 opened,
                 _likelihood,
+                evidence.Count,
                 w.Reading,
                 w.Power,
                 first,
@@ -271,7 +272,8 @@ internal sealed class Belief
             && all.Take(to)
                 .Skip(from + 1)
                 .Any(x =>
-                    x is { Result: not null, Test.Setup: { Steps.Count: > 0, Interventions.Count: 0 } setup }
+                    x is { Result: not null, Test.Setup: { Interventions.Count: 0 } setup }
+                    && SwitchedOn.In(all, setup)
                     && setup != all[from].Test.Setup
                 );
 
@@ -315,13 +317,9 @@ internal sealed class Belief
                 Test: { Probe: Probe.Looks { Tag: var tag }, Setup: var setup },
                 Result: ReadingResult.Word { Answer: Answer.Good }
             }
-        && (setup.Steps.Count > 0 || IsOnAtRest(all))
+        && SwitchedOn.In(all, setup)
         && Enumerable.Range(0, i).LastOrDefault(k => all[k].Test.Probe is Probe.Replaced x && SameTag(x.Tag, tag), -1) is >= 0 and var put
         && !all.Skip(put).Take(i - put).Any(r => IsSeenBad(r, tag));
-
-    /// <summary>What the job is about is due with every control where it lies: the machine is on as it stands.</summary>
-    private static bool IsOnAtRest(IReadOnlyList<Reading> all) =>
-        all[0].Test is { Probe: Probe.Sees { IsFunction: true }, Setup.IsRest: true };
 
     private static bool IsSeenBad(Reading r, string tag) =>
         r is { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } && SameTag(look.Tag, tag);
@@ -362,7 +360,22 @@ internal sealed class Belief
         _partition.Spread<Unknowns>(_unknowns, partition, unknowns);
         var meanwhile = Meanwhile.Of(Evidence, reading, period);
         var alike = AlikeReading.Before(_space, _likelihood, Evidence, reading, period);
-        ReadingWeight.Weigh(_space, _likelihood, reading, power, 0, partition, added, unknowns, renewed, followed, meanwhile, alike, blown);
+        ReadingWeight.Weigh(
+            _space,
+            _likelihood,
+            Evidence.Count,
+            reading,
+            power,
+            0,
+            partition,
+            added,
+            unknowns,
+            renewed,
+            followed,
+            meanwhile,
+            alike,
+            blown
+        );
         ComplaintWeight.Add(_space, [.. Evidence.Select(e => e.Reading)], reading, 0, partition, added);
         var (unlike, sound, remembered, ofOff, notAsDrawn) = (double.NaN, 0.0, double.NaN, 0.0, _notAsDrawn);
         if (curves is not null)
@@ -376,7 +389,7 @@ internal sealed class Belief
                     _likelihood.OffSheet(result, dimension, healthy.OfMains) * (otherwise && !reading.Doubtful ? Likelihood.Slip : 1)
                 );
             var fresh = _likelihood.Unlearnt;
-            var slip = Slips.Probability(_space, reading);
+            var slip = Slips.Probability(_space, Evidence.Count, reading);
             var density = _likelihood.Evaluate(result, alike?.GivenHealthy(healthy) ?? healthy, dimension, slip, ref fresh);
             if (apart is not null)
             {

@@ -36,10 +36,10 @@ internal static class BlownAgain
     /// <summary>
     /// True where a new fuse held in every setting that was tried with it and was blown later: what blows it comes and goes.
     /// </summary>
-    public static bool WentLater(Circuit circuit, IEnumerable<Reading> readings)
+    public static bool WentLater(Circuit circuit, IReadOnlyList<Reading> all)
     {
         var tried = new Dictionary<string, List<(Setup Setup, bool Works)>>(StringComparer.OrdinalIgnoreCase);
-        foreach (var r in readings.Where(r => !r.Doubtful))
+        foreach (var r in all.Where(r => !r.Doubtful))
             if (r.Test.Probe is Probe.Replaced { Tag: var tag })
             {
                 if (circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse)
@@ -50,7 +50,7 @@ internal static class BlownAgain
                 if (tried.GetValueOrDefault(look.Tag) is { Count: > 0 } with && with.TrueForAll(t => t.Works || HeldIn(t.Setup, with)))
                     return true;
             }
-            else if (r.Result is not null && r.Test.Setup is { Steps.Count: > 0, Interventions.Count: 0 })
+            else if (r.Result is not null && r.Test.Setup.Interventions.Count == 0 && SwitchedOn.In(all, r.Test.Setup))
                 foreach (var with in tried.Values)
                     with.Add((r.Test.Setup, r.Result is ReadingResult.Word { Answer: Answer.Works }));
         return false;
@@ -70,6 +70,10 @@ internal static class BlownAgain
     /// <summary>True for a meter on one of these fuses, of which it is known that they are blown.</summary>
     public static bool IsOnTheFuse(Test test, IReadOnlyList<string> fuses) =>
         test.Probe.OhmsAcross is { } x && fuses.Any(f => IsOn(x.P.Terminal, f) && IsOn(x.Q.Terminal, f));
+
+    /// <summary>True for a look at this fuse, and for a meter on it.</summary>
+    public static bool IsAt(Test test, string fuse) =>
+        test.Probe is Probe.Looks look ? look.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase) : IsOnTheFuse(test, [fuse]);
 
     /// <summary>
     /// True for ohms from a terminal of such a fuse: of one that is pulled they would be read on its own metal, so they are taken as they

@@ -1,62 +1,109 @@
+using System.Collections.Concurrent;
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
+using Zoltric.Core.Faults;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
-/// Fuses that were put in and tried since: a fault that blows the new one in a setting that was tried has it open in every later one, too.
-/// (A setting that is worked out by itself starts with whole fuses.) What was blown before a new one was put in is a suspect together with
-/// its cause instead.
+/// Fuses that a fault has blown in a setting that was tried before: they are open in every later one too, and look and measure so, until a
+/// new one is put in. (A setting that is worked out by itself starts with whole fuses.) Of the fuses that were in the machine when the job
+/// began, the blown one with its cause is a suspect of its own; the cause with a whole fuse then fits neither what a whole one shows nor
+/// what an open one does, unless the fuse carries too much only for a while and may have held.
 /// </summary>
 internal sealed class BlownSince
 {
     private readonly FaultSpace _space;
-    private readonly IReadOnlyList<(string Fuse, IReadOnlyList<Setup> Tried, ResponseCurve[] Open)> _put;
+    private readonly Test _test;
 
-    private BlownSince(FaultSpace space, IReadOnlyList<(string Fuse, IReadOnlyList<Setup> Tried, ResponseCurve[] Open)> put)
-    {
-        (_space, _put) = (space, put);
-    }
+    /// <summary>
+    /// By suspect: fuses that it has blown, each with the points of its grid at which it has; null where it has blown none.
+    /// </summary>
+    private readonly List<(string Fuse, bool New, bool[] At)>?[] _blown;
 
-    /// <summary>Null where no new fuse was tried before the reading, and for a look at one, which is weighed in its own setting.</summary>
+    private readonly ConcurrentDictionary<(int Suspect, int Point, bool New), Predicted?> _shown = new();
+
+    private BlownSince(FaultSpace space, Test test, List<(string Fuse, bool New, bool[] At)>?[] blown) =>
+        (_space, _test, _blown) = (space, test, blown);
+
+    /// <summary>Null where nothing was tried before the reading by which any suspect blows a fuse.</summary>
     public static BlownSince? Before(FaultSpace space, IEnumerable<Reading> before, Reading reading)
     {
-        if (reading.Test.Probe is Probe.Looks or Probe.Replaced or Probe.Code)
+        if (reading.Test.Probe is Probe.Replaced or Probe.Code)
             return null;
-        var tried = new Dictionary<string, List<Setup>>(StringComparer.OrdinalIgnoreCase);
+        var fuses = space.Circuit.Parts.Where(p => p.Kind is Circuits.Kinds.Fuse).Select(p => p.Tag).ToList();
+        // By fuse the settings that were tried with the one that is in now, and whether that is a new one.
+        var tried = fuses.ToDictionary(f => f, _ => (New: false, With: new HashSet<Setup>()), StringComparer.OrdinalIgnoreCase);
         foreach (var r in before)
-        {
             if (r.Test.Probe is Probe.Replaced put)
             {
-                if (space.Circuit.FindPart(put.Tag)?.Kind is Circuits.Kinds.Fuse)
-                    tried[put.Tag] = [];
+                if (tried.ContainsKey(put.Tag))
+                    tried[put.Tag] = (true, []);
             }
-            else if (r is { Result: not null, Test.Setup: { Steps.Count: > 0, Interventions.Count: 0 } setup })
-                foreach (var setups in tried.Values.Where(s => !s.Contains(setup)))
-                    setups.Add(setup);
-        }
-        var opened = new List<(string Fuse, IReadOnlyList<Setup> Tried, ResponseCurve[] Open)>();
-        foreach (var (fuse, setups) in tried.Where(t => t.Value.Count > 0))
-            if (BlownAgain.Pulled(reading.Test, [fuse]) is var open && open != reading.Test && !BlownAgain.OhmsFrom(reading.Test, [fuse]))
-                opened.Add((fuse, setups, space.Curves(open)));
-        return opened.Count == 0 ? null : new BlownSince(space, opened);
+            else if (
+                r is { Result: not null, Test.Setup: { Interventions.Count: 0 } setup }
+                && r.Test.Probe is not (Probe.Looks or Probe.Code)
+            )
+                foreach (var (_, with) in tried.Values)
+                    with.Add(setup);
+        var settings = tried.Values.SelectMany(t => t.With).Distinct().ToList();
+        if (settings.Count == 0)
+            return null;
+        var blown = new List<(string Fuse, bool New, bool[] At)>?[space.Suspects.Count];
+        WorkBudget.For(0, blown.Length, s =>
+        {
+            if (!MayBlow(space.Suspects[s]))
+                return;
+            foreach (var setting in settings)
+            {
+                var along = space.BlownAlong(setting, s);
+                foreach (var fuse in along.SelectMany(a => a).Distinct(StringComparer.OrdinalIgnoreCase))
+                    if (
+                        tried.TryGetValue(fuse, out var t)
+                        && t.With.Contains(setting)
+                        && (t.New || !space.CarriesTooMuch(setting, s).Contains(fuse))
+                    )
+                        (blown[s] ??= []).Add(
+                            (fuse, t.New, Array.ConvertAll(along, a => a.Contains(fuse, StringComparer.OrdinalIgnoreCase)))
+                        );
+            }
+        });
+        return Array.TrueForAll(blown, b => b is null) ? null : new BlownSince(space, reading.Test, blown);
     }
 
-    /// <summary>True where a fault that has a size blows one of them: it may do so at some sizes and not at others.</summary>
-    public bool IsCurved(int suspect) =>
-        _put.Any(p => p.Tried.Any(t => _space.BlownAlong(t, suspect).Length > 0) && _space.Curved(suspect));
+    /// <summary>What is blown already, or opens by itself, blows nothing.</summary>
+    private static bool MayBlow(Suspect s) => s.Template.Kind is not (FaultKind.Blown or FaultKind.Open) && s.Also?.Kind != FaultKind.Blown;
 
-    /// <summary>What is shown with the fuse open that this fault has blown; null where it has blown none.</summary>
-    public Predicted? At(int suspect, int fine)
+    /// <summary>True where a fault that has a size blows one of them: it may do so at some sizes and not at others.</summary>
+    public bool IsCurved(int suspect) => _blown[suspect] is not null && _space.Curved(suspect);
+
+    /// <summary>What is shown with the new fuses open that this fault has blown; null where it has blown none.</summary>
+    public Predicted? At(int suspect, int fine) => Shown(suspect, fine, true);
+
+    /// <summary>The same of the fuses that were in the machine when the job began.</summary>
+    public Predicted? AtFirst(int suspect, int fine) => Shown(suspect, fine, false);
+
+    private Predicted? Shown(int suspect, int fine, bool isNew)
     {
-        foreach (var (fuse, tried, open) in _put)
-        foreach (var setup in tried)
-            if (
-                _space.BlownAlong(setup, suspect) is { Length: > 0 } along
-                && along[_space.NearestPoint(suspect, fine)].Contains(fuse, StringComparer.OrdinalIgnoreCase)
-            )
-                return open[suspect].At(fine);
-        return null;
+        if (_blown[suspect] is not { } by)
+            return null;
+        var point = _space.NearestPoint(suspect, fine);
+        return _shown.GetOrAdd((suspect, point, isNew), _ =>
+        {
+            string[] open =
+            [
+                .. by.Where(b => b.New == isNew && b.At[point]).Select(b => b.Fuse).Distinct(StringComparer.OrdinalIgnoreCase),
+            ];
+            if (open.Length == 0)
+                return null;
+            // The fuse itself shows what a blown one shows, whatever has blown it.
+            if (Array.Find(open, f => BlownAgain.IsAt(_test, f)) is { } itself)
+                return _space.BlownAlone(itself) is { } alone ? _space.Predict(_test, alone, 0) : null;
+            return BlownAgain.Pulled(_test, open) is var pulled && pulled != _test && !BlownAgain.OhmsFrom(_test, open)
+                ? _space.Predict(pulled, suspect, point)
+                : null;
+        });
     }
 }

@@ -91,7 +91,7 @@ internal static class ReadingKinds
         before == 0
         && (
             reading.Test.Probe is Probe.Amps or Probe.Clamp
-            || Slips.Probability(space, reading) == Slips.MeasuredSymptom
+            || Slips.Probability(space, before, reading) == Slips.MeasuredSymptom
             || reading
                 is {
                     Test.Probe: Probe.Sees { IsFunction: true },

@@ -12,6 +12,7 @@ internal static class ReadingWeight
     public static void Weigh(
         FaultSpace space,
         Likelihood likelihood,
+        int before,
         Reading reading,
         double power,
         int first,
@@ -44,7 +45,7 @@ internal static class ReadingWeight
             return;
         var result = reading.Steady!;
         var dimension = reading.Test.Probe.Dimension;
-        var slip = Slips.Probability(space, reading);
+        var slip = Slips.Probability(space, before, reading);
         var curves = space.Curves(reading.Test);
         var off = OffItsPlug.Of(space, reading) is { } apart ? space.Curves(apart) : null;
         var healthy = space.PredictHealthy(reading.Test);
@@ -94,7 +95,7 @@ internal static class ReadingWeight
             }
             for (var k = 0; k < partition.To(s) - start; k++)
             {
-                var plugged = unknowns[start + k];
+                var (plugged, first) = (unknowns[start + k], unknowns[start + k]);
                 var density = likelihood.Evaluate(result, At(s, k), dimension, slip, ref unknowns[start + k]);
                 if (off is not null)
                 {
@@ -105,6 +106,9 @@ internal static class ReadingWeight
                     if (byItself)
                         unknowns[start + k] = plugged;
                 }
+                // With the fuse that it has blown it is a suspect of its own.
+                if (blown?.AtFirst(s, k) is { } without)
+                    density = Math.Min(density, likelihood.Evaluate(result, without, dimension, slip, ref first));
                 added[start + k] = power * Math.Log(Math.Max(density, 1e-12));
             }
         });

@@ -19,9 +19,16 @@ internal static class Slips
     /// <summary>A complaint that was measured is hardly ever none; estimate.</summary>
     public const double MeasuredSymptom = 0.0005;
 
-    /// <summary>A value beyond what the sheet allows a function is the complaint itself, read off: no slip.</summary>
-    public static double Probability(FaultSpace space, Reading reading) =>
-        reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
+    /// <summary>Amps beyond what a sound machine draws from which a draw is a complaint, A; common practice, no source.</summary>
+    private const double Draw = 0.05;
+
+    /// <summary>
+    /// A value beyond what the sheet allows a function is the complaint itself, read off: no slip. So is a draw that a job begins with.
+    /// </summary>
+    /// <param name="before">Readings of the job before it.</param>
+    public static double Probability(FaultSpace space, int before, Reading reading) =>
+        before == 0 && IsDraw(space, reading) ? MeasuredSymptom
+        : reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Setup.Interventions.Count: 0 } test }
         && space.Circuit.Functions.Any(f =>
             f.Test is FunctionTest.Measured m
             && (v < m.Low || v > m.High)
@@ -39,6 +46,11 @@ internal static class Slips
             ? Likelihood.SymptomSlip
         : PlugSides.Between(space.Circuit, reading.Test.Setup, reading.Test.Probe.Tips) is not null ? AcrossParted
         : Probability(reading);
+
+    private static bool IsDraw(FaultSpace space, Reading reading) =>
+        reading is { Doubtful: false, Result: ReadingResult.Number { Value: var v }, Test: { Probe: Probe.Amps or Probe.Clamp } test }
+        && space.PredictHealthy(test) is { Word: null, Mean: var sound }
+        && Math.Abs(v) > 2 * Math.Abs(sound) + Draw;
 
     private static double Probability(Reading reading) =>
         reading is { Doubtful: false, Test.Probe: Probe.Amps or Probe.Clamp } ? Amps
