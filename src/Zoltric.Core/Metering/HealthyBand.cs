@@ -38,7 +38,7 @@ public sealed record HealthyBand(double? Low, double? Nominal, double? High, Dim
         ArgumentNullException.ThrowIfNull(meter);
         if (shown.Value is not { } v)
             return new HealthyBand(null, null, null, shown.Dimension, shown.Text, shown.Answer);
-        var band = 2 * shown.Spread + meter.Band(v, shown.Dimension);
+        var band = 2 * shown.Spread + (shown.OwnInstrument ? 0 : meter.Band(v, shown.Dimension));
         var (below, above) =
             shown is { FollowsSupply: true, OfMains: true, Dimension: Dimension.Volt }
                 ? (MainsEitherWay * Math.Abs(v), (MainsEitherWay + RatioAbove * shown.OfRatio) * Math.Abs(v))

@@ -97,7 +97,7 @@ internal sealed class Judge(Belief belief)
                 good *= 1 + belief.Supply(weights, healthyShown.OfMains, healthyShown.OfRatio);
         }
         var half =
-            belief.Likelihood.MeterSigma(good, dimension) * 2
+            (healthyShown.OwnInstrument ? 0 : belief.Likelihood.MeterSigma(good, dimension) * 2)
             + 2 * spread
             + (
                 dimension == Dimension.Volt

@@ -243,6 +243,9 @@ public sealed class FaultSpace : IGivesBack
 
     internal int NearestPoint(int suspect, int fine) => Curved(suspect) ? fine / Fine + (fine % Fine >= Fine / 2 ? 1 : 0) : fine;
 
+    /// <summary>The points of the grid on either side of a fine point; twice the same where there is but one.</summary>
+    internal (int One, int Other) PointsAbout(int suspect, int fine) => Curved(suspect) ? (fine / Fine, fine / Fine + 1) : (fine, fine);
+
     /// <summary>One fine point for each stretch of a suspect's values.</summary>
     internal int[] Sizes(int suspect) => [.. Enumerable.Range(0, FineCount(suspect)).Where(k => !Curved(suspect) || k % Fine == Fine / 2)];
 
@@ -325,15 +328,15 @@ public sealed class FaultSpace : IGivesBack
                 tags.UnionWith(
                     Circuit.Parts.Where(p => p.Kind is Circuits.Kinds.Breaker).Select(p => p.Tag).Except(run.Blown.Select(b => b.Tag))
                 );
-            foreach (var (tag, amps) in run.Blown)
-            {
-                var part = Circuit.FindPart(tag)!;
-                var rated = part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min();
-                if (amps < rated * HoldsTimes(part))
-                    tags.Add(tag);
-            }
+            tags.UnionWith(run.Blown.Where(b => HoldsForAWhile(b.Tag, b.Amps)).Select(b => b.Tag));
         }
         return [.. tags.Order(StringComparer.Ordinal)];
+    }
+
+    private bool HoldsForAWhile(string tag, double amps)
+    {
+        var part = Circuit.FindPart(tag)!;
+        return amps < part.Model.Links.OfType<Link.Fuse>().Select(f => f.RatedAmps).DefaultIfEmpty(0).Min() * HoldsTimes(part);
     }
 
     /// <summary>

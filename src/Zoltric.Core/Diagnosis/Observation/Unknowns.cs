@@ -98,6 +98,24 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
         return all;
     }
 
+    /// <summary>How often a fuse that has gone is put right again by the next reading without a word of it; estimate.</summary>
+    private const float PutRight = 0.08f;
+
+    private float _putRight = PutRight;
+
+    /// <summary>
+    /// Density of a reading of which both are known: with the fuse whole that the fault has blown before, and with it open; learns whether
+    /// it is put right each time. What fits the open one only is left to the blown fuse with its cause.
+    /// </summary>
+    public double ReadWhole(double whole, double open)
+    {
+        var left = Math.Min(whole, open);
+        var all = _putRight * whole + (1 - _putRight) * left;
+        if (all > 0)
+            _putRight = (float)(_putRight * whole / all);
+        return all;
+    }
+
     /// <summary>For an aged string: its joints; null before the first reading that they move.</summary>
     public Joints? Joints { get; set; }
 

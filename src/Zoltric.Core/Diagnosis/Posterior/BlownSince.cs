@@ -10,8 +10,8 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// <summary>
 /// Fuses that a fault has blown in a setting that was tried before: they are open in every later one too, and look and measure so, until a
 /// new one is put in. (A setting that is worked out by itself starts with whole fuses.) Of the fuses that were in the machine when the job
-/// began, the blown one with its cause is a suspect of its own; the cause with a whole fuse then fits neither what a whole one shows nor
-/// what an open one does, unless the fuse carries too much only for a while and may have held.
+/// began, the blown one with its cause is a suspect of its own; the cause by itself then fits only what a whole one shows, as far as one
+/// was put in without a word.
 /// </summary>
 internal sealed class BlownSince
 {
@@ -60,11 +60,7 @@ internal sealed class BlownSince
             {
                 var along = space.BlownAlong(setting, s);
                 foreach (var fuse in along.SelectMany(a => a).Distinct(StringComparer.OrdinalIgnoreCase))
-                    if (
-                        tried.TryGetValue(fuse, out var t)
-                        && t.With.Contains(setting)
-                        && (t.New || !space.CarriesTooMuch(setting, s).Contains(fuse))
-                    )
+                    if (tried.TryGetValue(fuse, out var t) && t.With.Contains(setting))
                         (blown[s] ??= []).Add(
                             (fuse, t.New, Array.ConvertAll(along, a => a.Contains(fuse, StringComparer.OrdinalIgnoreCase)))
                         );
@@ -73,37 +69,39 @@ internal sealed class BlownSince
         return Array.TrueForAll(blown, b => b is null) ? null : new BlownSince(space, reading.Test, blown);
     }
 
-    /// <summary>What is blown already, or opens by itself, blows nothing.</summary>
-    private static bool MayBlow(Suspect s) => s.Template.Kind is not (FaultKind.Blown or FaultKind.Open) && s.Also?.Kind != FaultKind.Blown;
+    /// <summary>What is blown already, opens by itself, or is weighed with its fuse holding, blows nothing.</summary>
+    private static bool MayBlow(Suspect s) =>
+        s is { Template.Kind: not (FaultKind.Blown or FaultKind.Open), Held.Count: 0 } && s.Also?.Kind != FaultKind.Blown;
 
     /// <summary>True where a fault that has a size blows one of them: it may do so at some sizes and not at others.</summary>
     public bool IsCurved(int suspect) => _blown[suspect] is not null && _space.Curved(suspect);
 
     /// <summary>What is shown with the new fuses open that this fault has blown; null where it has blown none.</summary>
-    public Predicted? At(int suspect, int fine) => Shown(suspect, fine, true);
+    public Predicted? At(int suspect, int fine) => Shown(suspect, _space.NearestPoint(suspect, fine), true);
 
-    /// <summary>The same of the fuses that were in the machine when the job began.</summary>
-    public Predicted? AtFirst(int suspect, int fine) => Shown(suspect, fine, false);
-
-    private Predicted? Shown(int suspect, int fine, bool isNew)
+    /// <summary>
+    /// The same of the fuses that were in the machine when the job began. Between a size that blows one and one that does not, it has.
+    /// </summary>
+    public Predicted? AtFirst(int suspect, int fine)
     {
-        if (_blown[suspect] is not { } by)
-            return null;
-        var point = _space.NearestPoint(suspect, fine);
-        return _shown.GetOrAdd((suspect, point, isNew), _ =>
-        {
-            string[] open =
-            [
-                .. by.Where(b => b.New == isNew && b.At[point]).Select(b => b.Fuse).Distinct(StringComparer.OrdinalIgnoreCase),
-            ];
-            if (open.Length == 0)
-                return null;
-            // The fuse itself shows what a blown one shows, whatever has blown it.
-            if (Array.Find(open, f => BlownAgain.IsAt(_test, f)) is { } itself)
-                return _space.BlownAlone(itself) is { } alone ? _space.Predict(_test, alone, 0) : null;
-            return BlownAgain.Pulled(_test, open) is var pulled && pulled != _test && !BlownAgain.OhmsFrom(_test, open)
-                ? _space.Predict(pulled, suspect, point)
-                : null;
-        });
+        var (one, other) = _space.PointsAbout(suspect, fine);
+        return Shown(suspect, one, false) ?? Shown(suspect, other, false);
     }
+
+    private Predicted? Shown(int suspect, int point, bool isNew) =>
+        _blown[suspect] is not { } by ? null : _shown.GetOrAdd((suspect, point, isNew), _ =>
+            {
+                string[] open =
+                [
+                    .. by.Where(b => b.New == isNew && b.At[point]).Select(b => b.Fuse).Distinct(StringComparer.OrdinalIgnoreCase),
+                ];
+                if (open.Length == 0)
+                    return null;
+                // The fuse itself shows what a blown one shows, whatever has blown it.
+                if (Array.Find(open, f => BlownAgain.IsAt(_test, f)) is { } itself)
+                    return _space.BlownAlone(itself) is { } alone ? _space.Predict(_test, alone, 0) : null;
+                return BlownAgain.Pulled(_test, open) is var pulled && pulled != _test && !BlownAgain.OhmsFrom(_test, open)
+                    ? _space.Predict(pulled, suspect, point)
+                    : null;
+            });
 }

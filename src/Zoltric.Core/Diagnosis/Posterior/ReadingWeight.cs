@@ -108,7 +108,7 @@ internal static class ReadingWeight
                 }
                 // With the fuse that it has blown it is a suspect of its own.
                 if (blown?.AtFirst(s, k) is { } without)
-                    density = Math.Min(density, likelihood.Evaluate(result, without, dimension, slip, ref first));
+                    density = unknowns[start + k].ReadWhole(density, likelihood.Evaluate(result, without, dimension, slip, ref first));
                 added[start + k] = power * Math.Log(Math.Max(density, 1e-12));
             }
         });
