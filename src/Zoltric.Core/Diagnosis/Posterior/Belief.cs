@@ -133,7 +133,9 @@ internal sealed class Belief
             .Select(opened.Curves)
             .ToList();
         var renewed = Evidence.SelectMany(w => w.Renewed).ToHashSet(StringComparer.Ordinal);
-        var blown = Evidence.Select((w, i) => BlownSince.Before(opened, Evidence.Take(i).Select(e => e.Reading), w.Reading)).ToList();
+        var blown = Evidence
+            .Select((w, i) => BlownSince.Before(opened, Evidence.Take(i).Select(e => e.Reading), w.Reading, s => s >= first))
+            .ToList();
         var partition = _partition.Apart(opened, s =>
             s >= first
             && (curves.Exists(c => !c[s].IsFlat || LeftIsCurved(opened, c, s, renewed)) || blown.Exists(b => b?.IsCurved(s) == true))
@@ -349,7 +351,7 @@ internal sealed class Belief
         var curves = ReadingKinds.NeedsCurves(_space, reading) ? _space.Curves(reading.Test) : null;
         var apart = curves is null ? null : OffItsPlug.Of(_space, reading);
         var off = apart is null ? null : _space.Curves(apart);
-        var blown = curves is null ? null : BlownSince.Before(_space, Evidence.Select(e => e.Reading), reading);
+        var blown = curves is null ? null : BlownSince.Before(_space, Evidence.Select(e => e.Reading), reading, Counts());
         var partition = curves is null
             ? _partition
             : _partition.Apart(_space, s =>
@@ -459,6 +461,23 @@ internal sealed class Belief
         )
         {
             Circumstances = Circumstances,
+        };
+    }
+
+    /// <summary>Share of all weight below which a suspect is out of the question for now; estimate.</summary>
+    private const double OutOfTheQuestion = 5e-4;
+
+    /// <summary>Whether a suspect is in the question yet.</summary>
+    private Func<int, bool> Counts()
+    {
+        var most = _log.Max();
+        var all = _log.Sum(x => Math.Exp(x - most));
+        return s =>
+        {
+            var own = 0.0;
+            for (var i = _partition.From(s); i < _partition.To(s); i++)
+                own += Math.Exp(_log[i] - most);
+            return own > OutOfTheQuestion * all;
         };
     }
 

@@ -29,7 +29,10 @@ internal sealed class BlownSince
         (_space, _test, _blown) = (space, test, blown);
 
     /// <summary>Null where nothing was tried before the reading by which any suspect blows a fuse.</summary>
-    public static BlownSince? Before(FaultSpace space, IEnumerable<Reading> before, Reading reading)
+    /// <param name="counts">
+    /// False for a suspect that is out of the question now: what it has blown of the machine's own fuses is asked once it is in it.
+    /// </param>
+    public static BlownSince? Before(FaultSpace space, IEnumerable<Reading> before, Reading reading, Func<int, bool> counts)
     {
         if (reading.Test.Probe is Probe.Replaced or Probe.Code)
             return null;
@@ -51,10 +54,12 @@ internal sealed class BlownSince
         var settings = tried.Values.SelectMany(t => t.With).Distinct().ToList();
         if (settings.Count == 0)
             return null;
+        // Of the machine's own fuses only what is weighed with them blown is told from them.
+        var anyNew = tried.Values.Any(t => t is { New: true, With.Count: > 0 });
         var blown = new List<(string Fuse, bool New, bool[] At)>?[space.Suspects.Count];
         WorkBudget.For(0, blown.Length, s =>
         {
-            if (!MayBlow(space.Suspects[s]))
+            if (!MayBlow(space.Suspects[s]) || !anyNew && !(OpenedFaults.DrawsMore(space.Suspects[s]) && counts(s)))
                 return;
             foreach (var setting in settings)
             {

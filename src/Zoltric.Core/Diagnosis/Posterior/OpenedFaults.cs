@@ -204,7 +204,8 @@ internal static class OpenedFaults
             );
     }
 
-    private static bool DrawsMore(Suspect s) =>
+    /// <summary>True for what makes more flow than should.</summary>
+    internal static bool DrawsMore(Suspect s) =>
         s.Template.Kind
             is FaultKind.Grounded
                 or FaultKind.Shorted
