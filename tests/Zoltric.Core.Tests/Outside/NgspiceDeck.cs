@@ -186,6 +186,7 @@ internal sealed class NgspiceDeck
                 FaultEffect.Open o => o.Links.Contains(l),
                 FaultEffect.Sticks s => s.Links.Contains(l),
                 FaultEffect.Tripped t => t.Opened.Contains(l),
+                FaultEffect.Holder { Link: var clips } => clips == l && fault!.Value is null,
                 _ => false,
             };
             var closed =
@@ -194,7 +195,10 @@ internal sealed class NgspiceDeck
                 effect is FaultEffect.SetOhms so && so.Links.Contains(l) ? fault!.Value!.Value
                 : effect is FaultEffect.Seized z && z.Links.Contains(l) ? link.Ohms * z.OhmsFactor
                 : (double?)null;
-            if (effect is FaultEffect.Series se && se.Links.Contains(l) || effect is FaultEffect.Holder holder && holder.Link == l)
+            if (
+                effect is FaultEffect.Series se && se.Links.Contains(l)
+                || effect is FaultEffect.Holder holder && holder.Link == l && fault!.Value is not null
+            )
             {
                 var mid = Clean($"{p.Tag}.series.{l}");
                 R(mid, b, fault!.Value!.Value);
