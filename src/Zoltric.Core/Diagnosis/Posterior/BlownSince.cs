@@ -25,6 +25,9 @@ internal sealed class BlownSince
 
     private readonly ConcurrentDictionary<(int Suspect, int Point, bool New), Predicted?> _shown = new();
 
+    /// <summary>By fuse, what it shows itself once it is blown: the same whoever has blown it.</summary>
+    private readonly ConcurrentDictionary<string, Predicted?> _itself = new(StringComparer.OrdinalIgnoreCase);
+
     private BlownSince(FaultSpace space, Test test, List<(string Fuse, bool New, bool[] At)>?[] blown) =>
         (_space, _test, _blown) = (space, test, blown);
 
@@ -102,9 +105,9 @@ internal sealed class BlownSince
                 ];
                 if (open.Length == 0)
                     return null;
-                // The fuse itself shows what a blown one shows, whatever has blown it.
+                // The fuse itself shows what a blown one shows.
                 if (Array.Find(open, f => BlownAgain.IsAt(_test, f)) is { } itself)
-                    return _space.BlownAlone(itself) is { } alone ? _space.Predict(_test, alone, 0) : null;
+                    return _itself.GetOrAdd(itself, f => _space.BlownAlone(f) is { } alone ? _space.Predict(_test, alone, 0) : null);
                 return BlownAgain.Pulled(_test, open) is var pulled && pulled != _test && !BlownAgain.OhmsFrom(_test, open)
                     ? _space.Predict(pulled, suspect, point)
                     : null;
