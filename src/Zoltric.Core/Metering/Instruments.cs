@@ -164,6 +164,10 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         return 0;
     }
 
+    /// <summary>How many times the amps are as often what a motor does that lost a phase or is held, and how widely that strays.</summary>
+    private (double Times, double LogSpread) Otherwise(double amps) =>
+        OnTwoPhases(amps) is > 0 and var times ? (times, TwoPhaseLogSpread) : (Standing(amps), StandingLogSpread);
+
     /// <summary>Three-phase motors, by index, of which one element takes far less than another, and the most that one takes, A.</summary>
     private IEnumerable<(int Part, double Most)> MotorsOnTwoPhases()
     {
@@ -283,12 +287,13 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         var amps = op.WireAmps(wire);
         if (Math.Abs(amps) < ClampLeast)
             amps = 0;
+        var (often, logSpread) = Otherwise(amps);
         return MeterReading.Number(amps, Dimension.Ampere) with
         {
             Spread = spread ? double.Hypot(op.Sensitivities.WireAmpsSpread(wire), ClampShare * Math.Abs(amps) + ClampAmps) : 0,
             FollowsSupply = true,
-            Often = OnTwoPhases(amps) is > 0 and var times ? times : Standing(amps),
-            OftenLogSpread = Standing(amps) > 0 ? StandingLogSpread : TwoPhaseLogSpread,
+            Often = often,
+            OftenLogSpread = logSpread,
             OfMains = op.WireFlow(op.Network.Layout.WireIndex(wire)) is var flow && flow.Alternating.Magnitude > Math.Abs(flow.Direct),
         };
     }
@@ -335,12 +340,13 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         }
         if (!op.Circuit.Parts[part].Kind.IsSource)
             return MeterReading.Refuse(Dimension.Ampere, $"Pull {tag} first: series amps are read in its place.");
+        var (often, logSpread) = Otherwise(amps);
         return MeterReading.Number(op.Circuit.Alternating ? Math.Abs(amps) : -amps, Dimension.Ampere) with
         {
             Spread = spread ? op.Sensitivities.LinkAmpsSpread(part, 0) : 0,
             FollowsSupply = true,
-            Often = OnTwoPhases(amps) is > 0 and var times ? times : Standing(amps),
-            OftenLogSpread = Standing(amps) > 0 ? StandingLogSpread : TwoPhaseLogSpread,
+            Often = often,
+            OftenLogSpread = logSpread,
         };
     }
 
