@@ -297,6 +297,9 @@ public static class FaultCatalogue
                 return (GroundOhms, true);
             case FaultEffect.EmfScale e:
                 return ([.. new[] { 0.3, 0.5, 0.6, 0.7, 0.8, 0.88 }.Select(f => f * e.NominalVolts)], true);
+            // Across a resistance anything lowers it: a sensor whose ohms are off reads some of them, seldom none.
+            case FaultEffect.Short when part.Model.Links.All(l => l is Link.Resistance):
+                return (Shorts(part.Model.Links.Sum(l => l.Ohms), [0.02, 0.3, 1, 3, .. BelowTheRange(part)]), true);
             case FaultEffect.Short:
                 return (Shorts(part.Model.Links.Sum(l => l.Ohms), 0.02, 0.3), true);
             case FaultEffect.Emf e:
@@ -312,6 +315,15 @@ public static class FaultCatalogue
 
     /// <summary>Share of the least that a maker allows, from which on turns are said to be lost; estimate.</summary>
     private const double JustBelow = 0.95;
+
+    /// <summary>What lies across the part, as a share of its ohms, where it reads just below the least that its maker allows.</summary>
+    private static double[] BelowTheRange(Part part)
+    {
+        var ohms = part.Model.Links.Sum(l => l.Ohms);
+        return part.GoodOhms is { } good && JustBelow * good.Low is var left && left < ohms && left / (ohms - left) is > 3 and var share
+            ? [share]
+            : [];
+    }
 
     /// <summary>What is left of a load's ohms at some shares of them, and a dead short where that is well below.</summary>
     private static double[] Shorts(double ohms, params double[] shares)

@@ -109,6 +109,18 @@ public static class CommonCauses
             || BusUpset(space.Circuit, code, space.Healthy(Setup.Rest), space.Run(Setup.Rest, at, point));
     }
 
+    /// <summary>
+    /// Whether a fault leaves all of these modules without power in every setup in which one of them has power on the sound machine.
+    /// </summary>
+    /// <param name="modules">By their index in the circuit.</param>
+    internal static bool Silences(FaultSpace space, int suspect, IReadOnlyList<int> modules, IReadOnlyList<Setup> setups)
+    {
+        var at = space.ForGood(suspect) ?? suspect;
+        var point = space.WorstPoint(at);
+        var awake = setups.Where(s => modules.Any(space.Healthy(s).PulledIn)).ToList();
+        return awake.Count > 0 && awake.TrueForAll(s => !modules.Any(space.Run(s, at, point).PulledIn));
+    }
+
     /// <summary>Ohms between the two wires of a bus that are other by so much are an end lost, or a wire that touches; estimate.</summary>
     private const double OhmsOff = 0.25;
 
@@ -146,15 +158,29 @@ public static class CommonCauses
                 .Take(MostSetups),
         ];
 
+    /// <summary>Pins that a module needs to answer: supply, ground and bus. What it senses and drives are other circuits.</summary>
+    private static IReadOnlyList<string> LivesBy(Part module)
+    {
+        List<string> pins =
+        [
+            .. module.ModuleLines.OfType<ModuleLine.Supply>().SelectMany(s => s.Pins.Concat(s.Grounds)),
+            .. module.ModuleLines.OfType<ModuleLine.Bus>().SelectMany(b => new[] { b.HighPin, b.LowPin }),
+            .. module.ModuleLines.OfType<ModuleLine.SingleWire>().Select(s => s.Pin),
+        ];
+        return pins.Count > 0 ? pins : module.Model.Terminals;
+    }
+
     private static bool Upset(Circuit circuit, FaultCode code, OperatingPoint healthy, OperatingPoint faulty)
     {
         var most = VoltsOff * circuit.NominalVolts;
         double Volts(OperatingPoint op, Terminal t) => circuit.Alternating ? op.AcVolts(op.Node(t), -1).Magnitude : op.Volts(t);
+        // What a module's feed carries goes with what it drives; that it has its volts is what counts.
+        var ofModule = code.About.Any(a => circuit.FindPart(a) is { Kind: Circuits.Kinds.Module });
         foreach (var about in code.About)
         {
             if (circuit.FindWire(about) is { } w)
             {
-                if (Off(Math.Abs(healthy.WireAmps(about)), Math.Abs(faulty.WireAmps(about))))
+                if (!ofModule && Off(Math.Abs(healthy.WireAmps(about)), Math.Abs(faulty.WireAmps(about))))
                     return true;
                 if (new[] { w.From, w.To }.Any(t => Math.Abs(Volts(healthy, t) - Volts(faulty, t)) > most))
                     return true;
@@ -166,7 +192,8 @@ public static class CommonCauses
                     return true;
                 // Of a plug only the pin that the code speaks of: it carries other circuits as well.
                 var pin = about.Split(':') is [_, var said] ? said : null;
-                foreach (var name in part.Model.Terminals.Where(n => pin is null || n == pin || n == $"{pin}a" || n == $"{pin}b"))
+                var meant = pin is null && part.Kind is Circuits.Kinds.Module ? LivesBy(part) : part.Model.Terminals;
+                foreach (var name in meant.Where(n => pin is null || n == pin || n == $"{pin}a" || n == $"{pin}b"))
                     if (
                         new Terminal(part.Tag, name, part.Kind is Circuits.Kinds.PinRow) is var t
                         && circuit.Wires.Any(x => x.From == t || x.To == t)

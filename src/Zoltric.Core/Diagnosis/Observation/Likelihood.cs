@@ -357,7 +357,12 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
                 ? StraysFar * LogNormal(value, mean, ElectronicsLogSpread)
                 : Wide(StraysFar, StrayFarBy);
         var charge =
-            d == Dimension.Volt && _battery && p.FollowsSupply && !p.OfMains && Math.Abs(mean) > 0.3 * _nominal
+            d == Dimension.Volt
+            && _battery
+            && p.FollowsSupply
+            && !p.OfMains
+            && Math.Abs(mean) > 0.3 * _nominal
+            && !IsBeyondAll(value, p.OfMains)
                 ? OnCharge * Normal.Density((value / mean - 1 - ChargeBy) / ChargeSpread) / (ChargeSpread * Math.Abs(mean))
                 : 0;
         return Wide(Strays, StrayBy) + far + charge;
@@ -475,9 +480,30 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         var share = Math.Abs(value) / (ofMains && _mains > 0 ? _mains : _nominal);
         if (share is > LeastBetween and < MostBetween)
             flat *= Between;
+        if (IsBeyondAll(value, ofMains))
+            flat *= Misread;
         var s = double.Hypot(MeterSigma(0, d) + NothingBy * _nominal, Rounded(value, d));
         return (1 - TouchesNothing) * flat + TouchesNothing * Normal.Density(value / s) / s;
     }
+
+    /// <summary>
+    /// Where the sheet says what charges the machine no point of it has more than so much of that, and a tip in the wrong place shows none
+    /// of it, nor does another charger: how often a slip is a figure misread. Estimates.
+    /// </summary>
+    private const double BeyondAll = 1.07,
+        Misread = 0.15;
+
+    private bool IsBeyondAll(double volts, bool ofMains) => !ofMains && _given > 0 && Math.Abs(volts) > BeyondAll * _given;
+
+    /// <summary>Most volts that a charger of the sheet gives; 0 where there is none, or where there are mains.</summary>
+    private readonly double _given = circuit.Alternating
+        ? 0
+        : circuit
+            .Parts.Where(p => p.Kind is Circuits.Kinds.Charger)
+            .SelectMany(p => p.Model.Links.OfType<Link.Source>())
+            .Select(l => l.Emf)
+            .DefaultIfEmpty(0)
+            .Max();
 
     /// <summary>What a tip in the air shows, as a share of nominal volts; estimate.</summary>
     private const double NothingBy = 0.001;

@@ -245,7 +245,11 @@ internal sealed class Belief
                     weighed[i].Power,
                     all.Take(i)
                         .Where((_, k) => period[k] == period[i])
-                        .Any(x => Unmoved(x.Test) == Unmoved(all[i].Test) && x.Result is not null && Contradicts(space, meter, x, all[i])),
+                        .Any(x =>
+                            Meanwhile.Unmoved(x.Test) == Meanwhile.Unmoved(all[i].Test)
+                            && x.Result is not null
+                            && Contradicts(space, meter, x, all[i])
+                        ),
                     period[i],
                     Followed(i)
                 );
@@ -284,16 +288,25 @@ internal sealed class Belief
             all[i].Test.Probe is Probe.Replaced && all.Skip(i + 1).Any(x => x.Result is not null && x.Test.Probe is not Probe.Code);
     }
 
-    /// <summary>The test without what was moved by hand: a machine that is built otherwise shows the same with and without.</summary>
-    private static Test Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t : t with { Setup = t.Setup with { Moved = [] } };
-
     private static string KeyOf(MeterClass meter, Circumstances circumstances, List<string> names, int count) =>
         $"{meter.Name} {circumstances}\n" + string.Join('\n', names.Take(count));
 
+    /// <summary>
+    /// True for what says the same again, with nothing seen otherwise in between: alive while it is moved, dead when let go of and alive
+    /// again is no repeat.
+    /// </summary>
     private static bool Repeated(List<Reading> all, int i, int[] period) =>
-        all.Take(i)
-            .Where((_, k) => period[k] == period[i])
-            .Any(x => x.Test == all[i].Test && x.Result is not null && x.Result == all[i].Result);
+        Enumerable
+            .Range(0, i)
+            .Any(k =>
+                period[k] == period[i]
+                && all[k].Test == all[i].Test
+                && all[k].Result is { } result
+                && result == all[i].Result
+                && !all.Skip(k + 1)
+                    .Take(i - k - 1)
+                    .Any(x => x.Result is { } between && between != result && Meanwhile.Unmoved(x.Test) == Meanwhile.Unmoved(all[i].Test))
+            );
 
     /// <summary>
     /// How much more a look at a whole fuse counts where the same eyes saw it blown later, with no new one put in between: that it had
@@ -407,6 +420,11 @@ internal sealed class Belief
                 unlike += Math.Log(DrawnOtherwiseInside);
                 sound += Math.Log(DrawnOtherwiseInside);
             }
+            if (IsCured(reading, period))
+            {
+                unlike += Math.Log(CuredOtherwise);
+                sound += Math.Log(CuredOtherwise);
+            }
             if (new ReadingsByPoint(_space, Evidence.Select(e => e.Reading)).Find(reading.Test) is { } was)
             {
                 fresh = _likelihood.Unlearnt;
@@ -423,20 +441,20 @@ internal sealed class Belief
                     ref fresh
                 );
             }
-            (ofOff, notAsDrawn) = NotAsDrawn.After(
-                notAsDrawn,
-                reading,
-                _space,
-                partition,
-                log,
-                added,
-                unlike,
-                sound,
-                remembered,
-                ReadingKinds.IsComplaint(_space, Evidence.Count, reading),
-                otherwise && !reading.Doubtful
-            );
         }
+        (ofOff, notAsDrawn) = NotAsDrawn.After(
+            notAsDrawn,
+            reading,
+            _space,
+            partition,
+            log,
+            added,
+            unlike,
+            sound,
+            remembered,
+            ReadingKinds.IsComplaint(_space, Evidence.Count, reading),
+            otherwise && !reading.Doubtful
+        );
         for (var i = 0; i < log.Length; i++)
             log[i] += added[i];
         return new Belief(
@@ -463,6 +481,20 @@ internal sealed class Belief
             Circumstances = Circumstances,
         };
     }
+
+    /// <summary>How often a part that was put in mends what is not drawn; estimate.</summary>
+    private const double CuredOtherwise = 0.2;
+
+    /// <summary>True where it works with a new part in, and did not before.</summary>
+    private bool IsCured(Reading reading, int period) =>
+        period > 0
+        && reading is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Works } }
+        && Evidence.Any(e =>
+            e.Period < period
+            && e.Reading.Test == reading.Test
+            && e.Reading is { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead or Answer.Weak } }
+        )
+        && !Evidence.Any(e => e.Period == period && e.Reading.Test == reading.Test);
 
     /// <summary>Share of all weight below which a suspect is out of the question for now; estimate.</summary>
     private const double OutOfTheQuestion = 5e-4;

@@ -62,15 +62,47 @@ internal static class Facts
             .. CommonCauses.SetupsOf(space.Circuit).Where(s => moves.TrueForAll(m => s.Steps.Any(step => step.Contains(m)))),
             .. moves.Count > 0 ? new[] { reading.Test.Setup } : [],
         ];
+        var tellers = word == Answer.Active ? TellersOf(space.Circuit, known) : [];
         WorkBudget.For(first, space.Suspects.Count, s =>
         {
             var unit = space.Suspects[s].RepairUnit;
-            var upsets =
-                known.About.Contains(unit)
-                || known.About.Contains(unit.Split(':')[0])
-                || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
-            Fill(partition, s, added, Math.Log(upsets ? upset : otherwise));
+            var isAbout = known.About.Contains(unit) || known.About.Contains(unit.Split(':')[0]);
+            var upsets = isAbout || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
+            var silent = upsets && !isAbout && tellers.Count > 0 && CommonCauses.Silences(space, s, tellers, setups) ? Untold : 1;
+            Fill(partition, s, added, Math.Log((upsets ? upset : otherwise) * silent));
         });
+    }
+
+    /// <summary>
+    /// How often a code is read as active though the fault leaves those modules without power that could tell it: read before, or held by
+    /// one that is not drawn; estimate.
+    /// </summary>
+    private const double Untold = 0.1;
+
+    /// <summary>
+    /// Modules that could tell a code: those that drive or sense what it is about; where there are none, as for a module that does not
+    /// answer, all but those that it is about.
+    /// </summary>
+    private static List<int> TellersOf(Circuit circuit, FaultCode code)
+    {
+        var nets = Nets.Of(circuit);
+        var ends = code
+            .About.SelectMany(about =>
+                circuit.FindWire(about) is { } w ? [w.From, w.To]
+                : circuit.FindPart(about.Split(':')[0]) is { Kind: not Circuits.Kinds.PinRow } part
+                    ? part.Model.Terminals.Select(name => new Terminal(part.Tag, name))
+                : Array.Empty<Terminal>()
+            )
+            .ToList();
+        var others = circuit.Parts.Where(p => p.Kind is Circuits.Kinds.Module && !code.About.Contains(p.Tag)).ToList();
+        var near = others.Where(p => PinsOf(p).Any(pin => ends.Exists(e => nets.SameNet(e, new Terminal(p.Tag, pin))))).ToList();
+        return [.. (near.Count > 0 ? near : others).Select(p => circuit.IndexOf(p.Tag))];
+
+        static IEnumerable<string> PinsOf(Part module) =>
+            module
+                .ModuleLines.OfType<ModuleLine.Output>()
+                .Select(o => o.Pin)
+                .Concat(module.ModuleLines.OfType<ModuleLine.Input>().Select(i => i.Pin));
     }
 
     /// <summary>The sheet's line for a code: its number, or the one line whose number it ends in; readers put a prefix before it.</summary>

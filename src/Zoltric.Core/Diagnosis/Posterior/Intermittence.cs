@@ -19,6 +19,14 @@ internal static class Intermittence
     private const double OpenWhileMoved = 0.6,
         Changes = 0.15;
 
+    /// <summary>
+    /// The same of a wire that touches: a touch too short to be seen has blown its fuse all the same. What it has blown works again only
+    /// where somebody has put a new one in without a word. With a new fuse it may touch still. Estimates.
+    /// </summary>
+    private const double Touches = 0.3,
+        PutRight = 0.015;
+    public const double TouchesStill = 0.65;
+
     /// <summary>How often it is as it was before, when it is let go of; estimate.</summary>
     private const double FallsBack = 0.7;
 
@@ -40,7 +48,7 @@ internal static class Intermittence
     /// </summary>
     private const double CaughtSteady = 0.25;
 
-    /// <summary>How often it jumps or flickers of its own accord just while another place is moved; estimate.</summary>
+    /// <summary>How often it jumps, flickers or changes of its own accord just while another place is moved; estimate.</summary>
     private const double WhileAnotherIsMoved = 0.03;
 
     /// <summary>Probability (density for numbers) of a result where a joint comes and goes; updates whether it is open now.</summary>
@@ -66,25 +74,37 @@ internal static class Intermittence
     {
         // Left alone it is as a rule what it was at the reading before.
         // Who measures while the function is dead would see it run again.
+        var (comes, goes) =
+            there.Length == 1 ? (Changes, Changes)
+            : leavesDead ? (Touches, PutRight)
+            : (Touches, Touches);
+        var asIs = test.Setup.Moved.Count > 0 && !moved ? Unchanged(unknowns.Open, comes, goes) : unknowns.Open;
         var often =
             moved ? OpenWhileMoved
-            : meanwhile.Dead ? unknowns.Open / (unknowns.Open + (1 - unknowns.Open) * Overlooked)
-            : unknowns.Open;
+            : meanwhile.Dead ? asIs / (asIs + (1 - asIs) * Overlooked)
+            : asIs;
         var (before, open) = (unknowns.Open, there[0]);
-        var (found, other) = (0.0, unknowns);
-        var most = -1.0;
-        foreach (ref readonly var size in there)
-        {
-            var with = unknowns;
-            var fits = likelihood.Evaluate(result, size, dimension, slip, ref with);
-            found += fits / there.Length;
-            if (fits > most)
-                (most, other) = (fits, with);
-        }
+        var shared = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved
             ? likelihood.Evaluate(result, sound, dimension, slip, ref unknowns)
             : likelihood.Evaluate(result, alone, dimension, slip, ref unknowns);
+        var (found, other) = (0.0, shared);
+        var most = -1.0;
+        var (told, telling) = (0.0, 0);
+        foreach (ref readonly var size in there)
+        {
+            var with = shared;
+            var fits = likelihood.Evaluate(result, size, dimension, slip, ref with);
+            found += fits / there.Length;
+            if (fits > most)
+                (most, other) = (fits, with);
+            if (!(fits > healthy / TellsApart && fits < healthy * TellsApart))
+                (told, telling) = (told + fits, telling + 1);
+        }
+        // Once it has shown itself it is of a size that does.
+        if (telling > 0 && there.Length > 1 && Math.Max(0, 2 * before - 1) is var shown)
+            found = shown * told / telling + (1 - shown) * found;
         var between = moved ? BetweenMoved : BetweenAlone;
         var opened = often * (1 - between) * found + often * between * Halfway(result, sound, open, dimension);
         // Who sees it flicker has seen it both open and closed.
@@ -105,13 +125,36 @@ internal static class Intermittence
                             ? CaughtSteady
                             : 1
                     );
-        var now = all > 0 ? opened / all : often;
+        // A touch of a size that changes nothing here does not say whether it touches.
+        var now =
+            there.Length > 1 ? OpenNow(often, telling > 0 ? told / telling : healthy, healthy)
+            : all > 0 ? opened / all
+            : often;
         if (now > 0.5)
             unknowns = other;
-        // Let go of again it is as a rule what it was before it was moved.
-        var left = moved ? FallsBack * before + (1 - FallsBack) * now : now;
-        unknowns.Open = left + Changes * (1 - 2 * left);
+        // Let go of again it is as a rule what it was before it was moved; a fuse that it has blown stays so.
+        var left = moved && !leavesDead ? FallsBack * before + (1 - FallsBack) * now : now;
+        unknowns.Open = left * (1 - goes) + (1 - left) * comes;
         return all;
+    }
+
+    /// <summary>What is shown with the fault there and without it has to differ by this factor in likelihood to say which it is.</summary>
+    private const double TellsApart = 2;
+
+    private static double OpenNow(double often, double open, double closed) =>
+        often * open + (1 - often) * closed is > 0 and var both ? often * open / both : often;
+
+    /// <summary>
+    /// How often it is open just while another place is moved: whoever moves a place looks at what was there a moment before, and it
+    /// seldom changes by itself in that moment.
+    /// </summary>
+    /// <param name="open">How often it is open by the next reading, left alone.</param>
+    /// <param name="comes">How often it opens until then, where it is not.</param>
+    /// <param name="goes">How often it is no longer open then, where it is.</param>
+    private static double Unchanged(double open, double comes, double goes)
+    {
+        var was = Math.Clamp((open - comes) / (1 - comes - goes), 0, 1);
+        return was * (1 - Math.Min(WhileAnotherIsMoved, goes)) + (1 - was) * WhileAnotherIsMoved;
     }
 
     /// <summary>

@@ -5,7 +5,8 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// <summary>What the machine was seen to do in the setup in which a reading was taken.</summary>
 /// <param name="Dead">A function was last seen dead in it.</param>
 /// <param name="Jumping">It is a figure that stood still, nothing moved, where something was seen to come and go by itself.</param>
-internal readonly record struct Meanwhile(bool Dead, bool Jumping)
+/// <param name="Turned">What was last seen dead in it is seen to work, moved by hand or not.</param>
+internal readonly record struct Meanwhile(bool Dead, bool Jumping, bool Turned)
 {
     public static Meanwhile Of(IReadOnlyList<Weighed> evidence, Reading reading, int period)
     {
@@ -18,7 +19,19 @@ internal readonly record struct Meanwhile(bool Dead, bool Jumping)
                 && same.LastOrDefault(r => r.Test.Probe is Probe.Sees { IsFunction: true })
                     is { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead } },
             reading is { Result: ReadingResult.Number or ReadingResult.OverLimit, Test.Setup.Moved.Count: 0 }
-                && same.Any(r => r is { Doubtful: false, Result: { ComesAndGoes: true } or ReadingResult.Word { Answer: Answer.Chatters } })
+                && same.Any(r =>
+                    r is { Doubtful: false, Result: { ComesAndGoes: true } or ReadingResult.Word { Answer: Answer.Chatters } }
+                ),
+            reading is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Works } }
+                && evidence
+                    .LastOrDefault(e =>
+                        e.Period == period && e.Reading.Result is not null && Unmoved(e.Reading.Test) == Unmoved(reading.Test)
+                    )
+                    ?.Reading
+                    is { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead } }
         );
     }
+
+    /// <summary>The test without what was moved by hand.</summary>
+    public static Test Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t : t with { Setup = t.Setup with { Moved = [] } };
 }

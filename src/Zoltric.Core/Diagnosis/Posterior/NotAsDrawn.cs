@@ -109,7 +109,8 @@ internal sealed class NotAsDrawn
         bool otherwise
     )
     {
-        if (double.IsNaN(unlike))
+        var isCode = reading.Test.Probe is Probe.Code;
+        if (double.IsNaN(unlike) && !isCode)
             return (0, known);
         // A part that was taken out and is read by itself is sound, where what is wrong is how the machine is built.
         if (ReadingKinds.IsPartByItself(space.Circuit, reading.Test))
@@ -132,8 +133,9 @@ internal sealed class NotAsDrawn
                 expected += weight * Math.Exp(added[i]);
             }
         }
-        // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn.
-        if (complaint)
+        // There is a job because of this figure, and few of the suspects make it: that says nothing of whether the machine is as drawn. Nor
+        // does a code.
+        if (complaint || isCode)
             return (Math.Log(expected / total), known);
         // A machine that is built otherwise does not change its mind, however the suspects would have it.
         var same = otherwise ? Likelihood.Slip : 1;

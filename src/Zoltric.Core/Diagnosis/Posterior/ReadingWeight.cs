@@ -8,6 +8,11 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// <summary>What one reading adds to the logarithm of every weight.</summary>
 internal static class ReadingWeight
 {
+    /// <summary>
+    /// How often one and the same working is called dead and then works by the same eyes, or the other way round; estimate.
+    /// </summary>
+    private const double CalledOtherwise = 0.1;
+
     /// <summary>What one reading adds to the logarithm of every weight, from a suspect on.</summary>
     public static void Weigh(
         FaultSpace space,
@@ -33,6 +38,10 @@ internal static class ReadingWeight
                 Facts.Replaced(space, replaced.Tag, first, partition, added);
             var isFuse = space.Circuit.FindPart(replaced.Tag)?.Kind is Circuits.Kinds.Fuse;
             for (var s = first; s < space.Suspects.Count; s++)
+            {
+                if (isFuse && space.TouchOf(s) is not null)
+                    for (var i = partition.From(s); i < partition.To(s); i++)
+                        unknowns[i].Open = Math.Min(unknowns[i].Open, Intermittence.TouchesStill);
                 if (
                     space.Suspects[s].RepairUnit == replaced.Tag
                     || space.Suspects[s].Also?.Target == replaced.Tag
@@ -40,6 +49,7 @@ internal static class ReadingWeight
                 )
                     for (var i = partition.From(s); i < partition.To(s); i++)
                         unknowns[i].Renew(isFuse);
+            }
         }
         if (!ReadingKinds.NeedsCurves(space, reading))
             return;
@@ -106,6 +116,9 @@ internal static class ReadingWeight
                     if (byItself)
                         unknowns[start + k] = plugged;
                 }
+                // What is there for good and has blown nothing since is called what it was called before.
+                if (meanwhile.Turned && blown?.At(s, k) is null && blown?.AtFirst(s, k) is null)
+                    density = Math.Max(CalledOtherwise * density, Math.Min(density, slip));
                 // With the fuse that it has blown it is a suspect of its own.
                 if (blown?.AtFirst(s, k) is { } without)
                     density = unknowns[start + k].ReadWhole(density, likelihood.Evaluate(result, without, dimension, slip, ref first));

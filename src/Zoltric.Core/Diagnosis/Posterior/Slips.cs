@@ -13,6 +13,9 @@ internal static class Slips
     /// <summary>Both tips on the posts of one source are seldom elsewhere; estimate.</summary>
     private const double Posts = 0.01;
 
+    /// <summary>A part that is off the machine is not mistaken for another point; estimate.</summary>
+    private const double InHand = 0.01;
+
     /// <summary>A figure between the two sides of a parted plug was as likely read on one of them; estimate.</summary>
     private const double AcrossParted = 0.5;
 
@@ -44,6 +47,7 @@ internal static class Slips
         && space.PredictHealthy(reading.Test).Word is Answer.Dead
             // What runs by itself is a symptom, and seen as surely as one.
             ? Likelihood.SymptomSlip
+        : !reading.Doubtful && ReadingKinds.IsPartByItself(space.Circuit, reading.Test) ? InHand
         : PlugSides.Between(space.Circuit, reading.Test.Setup, reading.Test.Probe.Tips) is not null ? AcrossParted
         : Probability(reading);
 
