@@ -487,13 +487,14 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     }
 
     /// <summary>
-    /// Where the sheet says what charges the machine no point of it has more than so much of that, and a tip in the wrong place shows none
+    /// Where the sheet says what charges the machine no point of it has more than so much of its highest volts, and a tip in the wrong place shows none
     /// of it, nor does another charger: how often a slip is a figure misread. Estimates.
     /// </summary>
     private const double BeyondAll = 1.07,
         Misread = 0.15;
 
-    private bool IsBeyondAll(double volts, bool ofMains) => !ofMains && _given > 0 && Math.Abs(volts) > BeyondAll * _given;
+    private bool IsBeyondAll(double volts, bool ofMains) =>
+        !ofMains && _given > 0 && Math.Abs(volts) > BeyondAll * Math.Max(_given, _highest);
 
     /// <summary>Most volts that a charger of the sheet gives; 0 where there is none, or where there are mains.</summary>
     private readonly double _given = circuit.Alternating

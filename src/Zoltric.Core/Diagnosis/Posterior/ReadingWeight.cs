@@ -8,9 +8,7 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 /// <summary>What one reading adds to the logarithm of every weight.</summary>
 internal static class ReadingWeight
 {
-    /// <summary>
-    /// How often one and the same working is called dead and then works by the same eyes, or the other way round; estimate.
-    /// </summary>
+    /// <summary>How often the same eyes call one and the same working dead, and then say that it works; estimate.</summary>
     private const double CalledOtherwise = 0.1;
 
     /// <summary>What one reading adds to the logarithm of every weight, from a suspect on.</summary>
