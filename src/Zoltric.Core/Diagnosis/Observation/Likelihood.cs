@@ -487,8 +487,8 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     }
 
     /// <summary>
-    /// Where the sheet says what charges the machine no point of it has more than so much of its highest volts, and a tip in the wrong place
-    /// shows none of it, nor does another charger: how often a slip is a figure misread. Estimates.
+    /// Where the sheet says what charges the machine no point of it has more than so much of its highest volts, and a tip in the wrong
+    /// place shows none of it, nor does another charger: how often a slip is a figure misread. Estimates.
     /// </summary>
     private const double BeyondAll = 1.07,
         Misread = 0.15;
