@@ -14,8 +14,8 @@ public static class Operations
     private const int MostLogs = 14;
     private const int UsualBackups = 14;
 
-    /// <summary>How long what is under way may still take once the server is told to stop.</summary>
-    private static readonly TimeSpan StopWithin = TimeSpan.FromSeconds(5);
+    /// <summary>How long what is under way may still take once the server is told to stop; it is gone within five seconds.</summary>
+    private static readonly TimeSpan StopWithin = TimeSpan.FromSeconds(3);
 
     public static void AddOperations(this WebApplicationBuilder builder, string dataFolder)
     {

@@ -60,7 +60,7 @@ internal struct Unknowns(double supplyVariance, double mainsVariance)
     /// <summary>An account that holds less than this is forgotten.</summary>
     private const double LeastShare = 1e-3;
 
-    /// <summary>For a joint that comes and goes: how likely it is open at the next reading.</summary>
+    /// <summary>For a joint that comes and goes: how likely it was open at the last reading.</summary>
     public double Open
     {
         readonly get => _open;

@@ -25,7 +25,7 @@ internal static class Intermittence
     /// </summary>
     private const double Touches = 0.3,
         PutRight = 0.015;
-    public const double TouchesStill = 0.65;
+    public const double TouchesStill = 0.5;
 
     /// <summary>How often it is as it was before, when it is let go of; estimate.</summary>
     private const double FallsBack = 0.7;
@@ -78,12 +78,15 @@ internal static class Intermittence
             there.Length == 1 ? (Changes, Changes)
             : leavesDead ? (Touches, PutRight)
             : (Touches, Touches);
-        var asIs = test.Setup.Moved.Count > 0 && !moved ? Unchanged(unknowns.Open, comes, goes) : unknowns.Open;
+        // Whoever moves another place looks at what was there a moment before, and it seldom changes by itself in that moment.
+        if (!moved && test.Setup.Moved.Count > 0)
+            (comes, goes) = (Math.Min(comes, WhileAnotherIsMoved), Math.Min(goes, WhileAnotherIsMoved));
+        var asIs = unknowns.Open * (1 - goes) + (1 - unknowns.Open) * comes;
         var often =
             moved ? OpenWhileMoved
             : meanwhile.Dead ? asIs / (asIs + (1 - asIs) * Overlooked)
             : asIs;
-        var (before, open) = (unknowns.Open, there[0]);
+        var (before, open) = (asIs, there[0]);
         var shared = unknowns;
         // While moved the fault's own run is the open one.
         var healthy = moved
@@ -133,8 +136,7 @@ internal static class Intermittence
         if (now > 0.5)
             unknowns = other;
         // Let go of again it is as a rule what it was before it was moved; a fuse that it has blown stays so.
-        var left = moved && !leavesDead ? FallsBack * before + (1 - FallsBack) * now : now;
-        unknowns.Open = left * (1 - goes) + (1 - left) * comes;
+        unknowns.Open = moved && !leavesDead ? FallsBack * before + (1 - FallsBack) * now : now;
         return all;
     }
 
@@ -144,18 +146,9 @@ internal static class Intermittence
     private static double OpenNow(double often, double open, double closed) =>
         often * open + (1 - often) * closed is > 0 and var both ? often * open / both : often;
 
-    /// <summary>
-    /// How often it is open just while another place is moved: whoever moves a place looks at what was there a moment before, and it
-    /// seldom changes by itself in that moment.
-    /// </summary>
-    /// <param name="open">How often it is open by the next reading, left alone.</param>
-    /// <param name="comes">How often it opens until then, where it is not.</param>
-    /// <param name="goes">How often it is no longer open then, where it is.</param>
-    private static double Unchanged(double open, double comes, double goes)
-    {
-        var was = Math.Clamp((open - comes) / (1 - comes - goes), 0, 1);
-        return was * (1 - Math.Min(WhileAnotherIsMoved, goes)) + (1 - was) * WhileAnotherIsMoved;
-    }
+    /// <summary>How likely it is open at the next reading, left alone.</summary>
+    /// <param name="was">How likely it was at the last one.</param>
+    public static double Next(double was) => was + Changes * (1 - 2 * was);
 
     /// <summary>
     /// Density of a reading somewhere between the sound and the open machine's: even in volts, even in decades of ohms; nothing for words.

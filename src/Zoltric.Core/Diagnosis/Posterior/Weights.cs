@@ -91,7 +91,7 @@ internal sealed record Weights(
                 points[Space.NearestPoint(s, i)] += At(s, i);
             if (Space.ForGood(s) is { } there)
             {
-                var now = Unknowns[Partition.From(s)].Open;
+                var now = Intermittence.Next(Unknowns[Partition.From(s)].Open);
                 all.Add(At(s, 0, share * (1 - now)));
                 all.Add(At(there, 0, share * now) with { StandsFor = s });
                 continue;
