@@ -5,6 +5,9 @@ namespace Zoltric.Core.Circuits;
 /// <summary>One test: setup and probe.</summary>
 public sealed record Test(Setup Setup, Probe Probe)
 {
+    /// <summary>The same with no place moved by hand.</summary>
+    public Test Unmoved => Setup.Moved.Count == 0 ? this : this with { Setup = Setup.Unmoved };
+
     public override string ToString() => $"{Setup} : {Probe}".TrimStart();
 }
 

@@ -34,6 +34,9 @@ public sealed record Setup(IReadOnlyList<Intervention> Interventions, IReadOnlyL
             : this with { Steps = [moved, .. Steps.Skip(1)] };
     }
 
+    /// <summary>The same with no place moved by hand.</summary>
+    public Setup Unmoved => Moved.Count == 0 ? this : this with { Moved = [] };
+
     public bool IsRest => Interventions.Count == 0 && Steps.Count == 0 && AfterSeconds == 0 && Moved.Count == 0;
 
     /// <summary>

@@ -110,15 +110,15 @@ public static class CommonCauses
     }
 
     /// <summary>
-    /// Whether a fault leaves all of these modules without power in every setup in which one of them has power on the sound machine.
+    /// Whether a fault leaves all of these modules without power in every one of some setups.
     /// </summary>
     /// <param name="modules">By their index in the circuit.</param>
-    internal static bool Silences(FaultSpace space, int suspect, IReadOnlyList<int> modules, IReadOnlyList<Setup> setups)
+    /// <param name="awake">Setups in which one of them has power on the sound machine.</param>
+    internal static bool Silences(FaultSpace space, int suspect, IReadOnlyList<int> modules, IReadOnlyList<Setup> awake)
     {
         var at = space.ForGood(suspect) ?? suspect;
         var point = space.WorstPoint(at);
-        var awake = setups.Where(s => modules.Any(space.Healthy(s).PulledIn)).ToList();
-        return awake.Count > 0 && awake.TrueForAll(s => !modules.Any(space.Run(s, at, point).PulledIn));
+        return awake.All(s => !modules.Any(space.Run(s, at, point).PulledIn));
     }
 
     /// <summary>Ohms between the two wires of a bus that are other by so much are an end lost, or a wire that touches; estimate.</summary>

@@ -245,11 +245,7 @@ internal sealed class Belief
                     weighed[i].Power,
                     all.Take(i)
                         .Where((_, k) => period[k] == period[i])
-                        .Any(x =>
-                            Meanwhile.Unmoved(x.Test) == Meanwhile.Unmoved(all[i].Test)
-                            && x.Result is not null
-                            && Contradicts(space, meter, x, all[i])
-                        ),
+                        .Any(x => x.Test.Unmoved == all[i].Test.Unmoved && x.Result is not null && Contradicts(space, meter, x, all[i])),
                     period[i],
                     Followed(i)
                 );
@@ -305,7 +301,7 @@ internal sealed class Belief
                 && result == all[i].Result
                 && !all.Skip(k + 1)
                     .Take(i - k - 1)
-                    .Any(x => x.Result is { } between && between != result && Meanwhile.Unmoved(x.Test) == Meanwhile.Unmoved(all[i].Test))
+                    .Any(x => x.Result is { } between && between != result && x.Test.Unmoved == all[i].Test.Unmoved)
             );
 
     /// <summary>

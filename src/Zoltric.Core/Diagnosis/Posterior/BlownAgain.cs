@@ -55,8 +55,7 @@ internal static class BlownAgain
                     with.Add((r.Test.Setup, r.Result is ReadingResult.Word { Answer: Answer.Works }));
         return false;
 
-        static bool HeldIn(Setup setup, List<(Setup Setup, bool Works)> tried) =>
-            tried.Exists(t => t.Works && t.Setup == (setup with { Moved = [] }));
+        static bool HeldIn(Setup setup, List<(Setup Setup, bool Works)> tried) => tried.Exists(t => t.Works && t.Setup == setup.Unmoved);
     }
 
     /// <summary>The test with these fuses pulled.</summary>

@@ -62,13 +62,14 @@ internal static class Facts
             .. CommonCauses.SetupsOf(space.Circuit).Where(s => moves.TrueForAll(m => s.Steps.Any(step => step.Contains(m)))),
             .. moves.Count > 0 ? new[] { reading.Test.Setup } : [],
         ];
-        var tellers = word == Answer.Active ? TellersOf(space.Circuit, known) : [];
+        List<int> tellers = word == Answer.Active ? TellersOf(space.Circuit, known) : [];
+        var awake = setups.Where(s => tellers.Exists(space.Healthy(s).PulledIn)).ToList();
         WorkBudget.For(first, space.Suspects.Count, s =>
         {
             var unit = space.Suspects[s].RepairUnit;
             var isAbout = known.About.Contains(unit) || known.About.Contains(unit.Split(':')[0]);
             var upsets = isAbout || space.Suspects[s].Together.Count == 0 && CommonCauses.Upsets(space, s, known, setups);
-            var silent = upsets && !isAbout && tellers.Count > 0 && CommonCauses.Silences(space, s, tellers, setups) ? Untold : 1;
+            var silent = upsets && !isAbout && awake.Count > 0 && CommonCauses.Silences(space, s, tellers, awake) ? Untold : 1;
             Fill(partition, s, added, Math.Log((upsets ? upset : otherwise) * silent));
         });
     }

@@ -25,13 +25,10 @@ internal readonly record struct Meanwhile(bool Dead, bool Jumping, bool Turned)
             reading is { Doubtful: false, Test.Probe: Probe.Sees, Result: ReadingResult.Word { Answer: Answer.Works } }
                 && evidence
                     .LastOrDefault(e =>
-                        e.Period == period && e.Reading.Result is not null && Unmoved(e.Reading.Test) == Unmoved(reading.Test)
+                        e.Period == period && e.Reading.Result is not null && e.Reading.Test.Unmoved == reading.Test.Unmoved
                     )
                     ?.Reading
                     is { Doubtful: false, Result: ReadingResult.Word { Answer: Answer.Dead } }
         );
     }
-
-    /// <summary>The test without what was moved by hand.</summary>
-    public static Test Unmoved(Test t) => t.Setup.Moved.Count == 0 ? t : t with { Setup = t.Setup with { Moved = [] } };
 }

@@ -41,9 +41,6 @@ internal sealed class ReadingsByPoint
         _beside = _read.ToDictionary(r => r.Key, r => Spread(r.Key, r.Value));
     }
 
-    /// <summary>A place moved by hand is as good as left alone here: what is built otherwise does not mind.</summary>
-    private static Setup Unmoved(Setup s) => s.Moved.Count == 0 ? s : s with { Moved = [] };
-
     /// <summary>By setup with nothing moved, what each point was last read at against the reference, V.</summary>
     public static Dictionary<Setup, Dictionary<Terminal, double>> Read(IEnumerable<Reading> readings)
     {
@@ -59,7 +56,7 @@ internal sealed class ReadingsByPoint
                 }
             )
                 continue;
-            var setup = Unmoved(r.Test.Setup);
+            var setup = r.Test.Setup.Unmoved;
             if (!all.TryGetValue(setup, out var points))
                 all[setup] = points = [];
             points[v.P] = n.Value;
@@ -72,7 +69,7 @@ internal sealed class ReadingsByPoint
     {
         if (_read.Count == 0 || test.Probe is not Probe.Volts { Function: VoltsFunction.Dc } v)
             return null;
-        var setup = Unmoved(test.Setup);
+        var setup = test.Setup.Unmoved;
         _read.TryGetValue(setup, out var read);
         if (v.Q is { } q)
             return read is not null && read.TryGetValue(v.P, out var p) && read.TryGetValue(q, out var other) ? Volts(p - other, 0) : null;
