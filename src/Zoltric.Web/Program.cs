@@ -38,8 +38,9 @@ if (Given("--backup") is { } copy)
 }
 if (Given("--restore") is { } from)
 {
+    var beside = File.Exists(data) ? "; what was there lies beside it" : "";
     var problem = database.Restore(from, TimeProvider.System.GetUtcNow());
-    await Console.Error.WriteLineAsync(problem ?? $"{from} stands in the place of the database; what was there lies beside it.");
+    await Console.Error.WriteLineAsync(problem ?? $"{from} stands in the place of the database{beside}.");
     return problem is null ? 0 : 1;
 }
 try
@@ -96,7 +97,13 @@ builder.Services.AddSingleton<Learning>();
 builder.Services.AddHostedService<LearningCount>();
 builder.Services.AddScoped<DemoWorks>();
 builder.Services.AddSingleton<SubmissionStore>();
-builder.Services.AddRazorPages().AddMvcOptions(o => o.Filters.Add<OnceFilter>());
+builder
+    .Services.AddRazorPages()
+    .AddMvcOptions(o =>
+    {
+        o.Filters.Add<KnownHandlerFilter>();
+        o.Filters.Add<OnceFilter>();
+    });
 builder.AddHeavyWork();
 builder.AddOperations(folder);
 builder.AddOwnTls(folder);

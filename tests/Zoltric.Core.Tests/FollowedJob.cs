@@ -31,7 +31,16 @@ internal sealed record HiddenMachine(string Name, Machine Machine, IReadOnlyList
     {
         var fault = Draw(space.Suspects[suspect], random);
         var site = space.Sites[suspect];
-        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && f.Suspects[0].Site == site)
+        // A fuse that it blows in some use of the machine is not sound either.
+        var blown = space
+            .Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f))
+            .OfType<Setup>()
+            .SelectMany(s => space.Machine.Run(s, [fault]).Blown.Select(b => b.Tag))
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
+        bool IsIt(FaultGroup g) =>
+            g.Site == site
+            || g.Site.Each.Contains(site) && g.Also.Count > 0 && g.Also.All(a => a.Kind == FaultKind.Blown && blown.Contains(a.Target));
+        return new HiddenMachine(fault.ToString(), space.Machine, [fault], f => !f.NotAsDrawn && IsIt(f.Suspects[0]))
         {
             Odds = space.Suspects[suspect].Odds,
         };
@@ -101,6 +110,8 @@ internal sealed record FollowedJob(
         var leads = 0.1 + 0.2 * random.NextDouble();
 
         var (open, measured) = (true, 0);
+        // A short blows its fuse once: from then on it is blown in whatever setting.
+        var fuses = new BlownFuses(hidden.Machine);
 
         // A wire's own lug that is elsewhere on the machine as it is: the tip goes to the terminal that the sheet names.
         ProbePoint Lug(ProbePoint p) =>
@@ -124,15 +135,7 @@ internal sealed record FollowedJob(
                     test.Setup.Moved.Count > 0 ? random.NextDouble() < 0.8
                     : random.NextDouble() < 1 / 6.0 ? !open
                     : open;
-            var shown = Meter.Read(
-                hidden.Machine,
-                AsIs(test),
-                open ? hidden.Faults : [],
-                spread with
-                {
-                    Emf = spread.Emf * (1 - drift * measured++),
-                }
-            );
+            var shown = fuses.Read(AsIs(test), open ? hidden.Faults : [], spread with { Emf = spread.Emf * (1 - drift * measured++) });
             if (shown.Refused)
                 throw new InvalidOperationException($"refused: {test}: {shown.Text}");
             if (shown.Value is not { } v)
@@ -192,7 +195,9 @@ internal sealed record FollowedJob(
             var findings = Diagnostician.Diagnose(space, readings, options);
             along.Add((findings.Suspects[0].Share, hidden.Right(findings)));
             var found = findings.Solved && (!hidden.ToTheProof || proved == findings.Suspects[0].Site || findings.Next.Count == 0);
-            if (found || findings.NotAsDrawn || findings.Next.Count == 0 || counted > MostReadings)
+            // Where no reading tells any more, a new fuse is put in when that is what is said.
+            var put = !found && findings is { NotAsDrawn: false, Next.Count: 0 } ? findings.PutIn : null;
+            if (found || findings.NotAsDrawn || findings.Next.Count == 0 && put is null || counted > MostReadings)
             {
                 var log = readings
                     .Select(r => r.ToString())
@@ -217,6 +222,14 @@ internal sealed record FollowedJob(
                 {
                     Odds = hidden.Odds,
                 };
+            }
+            if (put is not null)
+            {
+                costs += new TestCosts(circuit, readings).Minutes(put);
+                counted++;
+                Measure(put);
+                readings.Add(new Reading(put, null));
+                continue;
             }
             if (findings.Next[0].Kind == AdviceKind.Proof)
                 proved = findings.Suspects[0].Site;

@@ -134,6 +134,10 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("simulate", "{\"sheet\":\"nonsense here\"}", "sheet")]
     [InlineData("expect", "{}", "sheet")]
     [InlineData("diagnose", "{\"sheet\":null,\"readings\":null}", "sheet")]
+    // Half a character: RFC 8259, section 8.2.
+    [InlineData("check", "{\"sheet\":\"a \\ud800 b\"}", "sheet")]
+    [InlineData("diagnose", "{\"sheet\":{\"title\":\"x\",\"parts\":[{\"tag\":\"\\udc00\",\"kind\":\"fuse\"}]}}", "sheet")]
+    [InlineData("expect", "{\"sheet\":{\"\\ud800\":\"x\",\"title\":\"t\"}}", "sheet")]
     public async Task What_cannot_be_used_is_refused_with_its_place(string path, string json, string where)
     {
         using var response = await server.Client.PostAsync(
@@ -215,6 +219,7 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("/jobs/99/repair")]
     [InlineData("/sheet/99")]
     [InlineData("/nowhere")]
+    [InlineData("/jobs/1/safe?handler=Nothing")]
     public async Task What_is_not_there_is_not_found(string path) =>
         (await server.Client.GetAsync(path, TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 

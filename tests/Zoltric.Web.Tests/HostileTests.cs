@@ -6,6 +6,8 @@ using System.Text;
 using System.Text.RegularExpressions;
 using AngleSharp.Dom;
 using AngleSharp.Html.Parser;
+using Zoltric.Core.Exchange;
+using Zoltric.Core.Notation;
 
 namespace Zoltric.Web.Tests;
 
@@ -96,7 +98,7 @@ public sealed partial class HostileTests(ITestOutputHelper output)
     private static bool IsFile(IElement e) => e.GetAttribute("type") == "file";
 
     /// <summary>Values from a random source: what is nearly right, and what is nothing at all.</summary>
-    private sealed class Spite(Random random, string[] sheets, string job)
+    private sealed class Spite(Random random, string[] sheets, string twin, string job)
     {
         private static readonly string[] Bad =
         [
@@ -174,6 +176,16 @@ public sealed partial class HostileTests(ITestOutputHelper output)
 
         public string Job() => Mangle(job);
 
+        /// <summary>A sheet as JSON holds it: mostly a text, sometimes the twin, sometimes anything.</summary>
+        public string SheetInJson() =>
+            Next(10) switch
+            {
+                0 => Json(For("sheet \"x\"")),
+                1 => Mangle(twin),
+                2 => twin.Replace("\"tag\": \"", "\"tag\": \"\\ud800", StringComparison.Ordinal),
+                _ => Json(Sheet()),
+            };
+
         /// <summary>A text of ours with some of it taken out, doubled, exchanged or replaced.</summary>
         public string Mangle(string text)
         {
@@ -242,6 +254,8 @@ public sealed partial class HostileTests(ITestOutputHelper output)
                         _ => "-1",
                     })
             : d.Action;
+        if (spite.Chance(0.03))
+            action = HandlerName().Replace(action, "handler=Nothing");
         var fields = d
             .Fields.Where(f => !f.File && (f.Name == Token || !spite.Chance(0.1)))
             .Select(f =>
@@ -286,7 +300,7 @@ public sealed partial class HostileTests(ITestOutputHelper output)
         var body =
             path == "jobs/import"
                 ? spite.Job()
-                : $$"""{"sheet": {{Json(spite.Sheet())}}, "lines": [{{Json(spite.For(" : V G1.+"))}}], "readings": [{{Json(
+                : $$"""{"sheet": {{spite.SheetInJson()}}, "lines": [{{Json(spite.For(" : V G1.+"))}}], "readings": [{{Json(
                     spite.For(" : V G1.+ = 12V")
                 )}}], "faults": [{{Json(spite.For("w1 open"))}}], "setup": {{Json(spite.For("key=ON"))}}}""";
         var bytes = Encoding.UTF8.GetBytes(spite.Chance(0.2) ? spite.Mangle(body) : body);
@@ -314,12 +328,13 @@ public sealed partial class HostileTests(ITestOutputHelper output)
             .GetFiles(Path.Combine(ServerProcess.Root, "scenario", "sheets"), "*.sheet")
             .Select(File.ReadAllText)
             .ToArray();
+        var twin = JsonSheet.Write(SheetReader.Read(sheets[0]).Value!);
         var job = await client.GetStringAsync("/api/v1/jobs/1/export", TestContext.Current.CancellationToken);
         var (broken, times) = (new List<string>(), new List<(double Seconds, string What)>());
         var given = 0;
         async Task Send(int sender)
         {
-            var spite = new Spite(new Random(sender), sheets, job);
+            var spite = new Spite(new Random(sender), sheets, twin, job);
             while (Interlocked.Increment(ref given) <= Inputs)
             {
                 using var request = spite.Chance(0.25) ? AskAsProgram(spite) : Ask(doors[spite.Next(doors.Count)], spite);
@@ -362,6 +377,9 @@ public sealed partial class HostileTests(ITestOutputHelper output)
         server.Said.ShouldNotContain("unhandled", Case.Insensitive);
         (await client.GetAsync("/readyz", TestContext.Current.CancellationToken)).IsSuccessStatusCode.ShouldBeTrue();
     }
+
+    [GeneratedRegex(@"handler=\w+")]
+    private static partial Regex HandlerName();
 
     [GeneratedRegex(@"\d+")]
     private static partial Regex Digits();

@@ -14,7 +14,8 @@ namespace Zoltric.Web.Tests;
 /// </summary>
 public sealed partial class KillTests
 {
-    private const int Phones = 2;
+    private const int Phones = 2,
+        CutsAJob = 10;
 
     private static readonly int Cuts = int.TryParse(
         Environment.GetEnvironmentVariable("ZOLTRIC_KILLS"),
@@ -84,14 +85,16 @@ public sealed partial class KillTests
     public async Task What_was_acknowledged_stands_once_whenever_the_server_is_cut_off()
     {
         using var server = ServerProcess.OnAFrailDisk();
-        var jobs = Rows<long>(server, "SELECT id FROM job WHERE closed_at IS NULL ORDER BY id LIMIT 2");
+        var jobs = Rows<long>(server, "SELECT id FROM job WHERE closed_at IS NULL ORDER BY id");
         var phones = jobs.Select(j => new Phone(server.Address, j, FunctionOf(server, j))).ToList();
-        phones.Count.ShouldBe(Phones);
+        phones.Count.ShouldBeGreaterThanOrEqualTo(Phones);
         var random = new Random(20_27);
         for (var cut = 0; cut < Cuts; cut++)
         {
             using var stop = new CancellationTokenSource();
-            var writing = phones.Select(p => Task.Run(() => p.Write(stop.Token))).ToList();
+            // No job has a hundred lines: after a while both go on to the next.
+            var at = phones.Skip(Phones * (cut / CutsAJob % (phones.Count / Phones))).Take(Phones);
+            var writing = at.Select(p => Task.Run(() => p.Write(stop.Token))).ToList();
             var before = phones.Sum(p => p.Acknowledged.Count);
             // The first answer after a start is weighed from cold, on a box that is shared maybe for a minute.
             for (var wait = 0; wait < 900 && phones.Sum(p => p.Acknowledged.Count) == before; wait++)

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Zoltric.Core.Notation;
 using Zoltric.Core.Practice;
 
 namespace Zoltric.Core.Exchange;
@@ -87,6 +88,10 @@ public static partial class CodeList
         catch (JsonException e)
         {
             return ([], [$"This is no list of codes: {e.Message}"]);
+        }
+        catch (Exception e) when (HalfCharacter.Is(e))
+        {
+            return ([], [$"This is no list of codes: {HalfCharacter.Said}"]);
         }
     }
 

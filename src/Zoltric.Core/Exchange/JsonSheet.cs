@@ -199,6 +199,10 @@ public static class JsonSheet
         {
             return new Parsed<SheetText>(null, [e.Problem]);
         }
+        catch (Exception e) when (HalfCharacter.Is(e))
+        {
+            return Fail(1, 1, HalfCharacter.Said, "whole characters");
+        }
     }
 
     private static Parsed<SheetText> Fail(int line, int column, string message, string expected) =>

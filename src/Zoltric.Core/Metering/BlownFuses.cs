@@ -24,9 +24,9 @@ public sealed class BlownFuses(Machine machine)
     private bool IsOut(Fault f) => _renewed.Contains(f.Target) && (f.Kind == FaultKind.Blown || f.Words == "resists");
 
     /// <summary>Runs the machine with these faults, and remembers what blows.</summary>
-    public OperatingPoint Run(Setup setup, IReadOnlyList<Fault> faults)
+    public OperatingPoint Run(Setup setup, IReadOnlyList<Fault> faults, ToleranceDraw? vary = null)
     {
-        var run = machine.Run(setup, With(faults));
+        var run = machine.Run(setup, With(faults), vary: vary);
         foreach (var (tag, _) in run.Blown)
             if (machine.Circuit.FindPart(tag) is { Kind: Circuits.Kinds.Fuse } fuse)
                 _blown.TryAdd(fuse.Tag, new Fault(fuse.Tag, "blown"));
@@ -36,7 +36,8 @@ public sealed class BlownFuses(Machine machine)
     /// <summary>
     /// A reading on the machine as it was left, which may blow something itself. A new fuse that is put in is no reading: good.
     /// </summary>
-    public MeterReading Read(Test test, IReadOnlyList<Fault> faults)
+    /// <param name="vary">The values of the very machine; null for those of the sheet.</param>
+    public MeterReading Read(Test test, IReadOnlyList<Fault> faults, ToleranceDraw? vary = null)
     {
         ArgumentNullException.ThrowIfNull(test);
         if (test.Probe is Probe.Replaced put)
@@ -44,8 +45,8 @@ public sealed class BlownFuses(Machine machine)
             Renew(put.Tag);
             return MeterReading.Word(Answer.Good);
         }
-        var run = Run(test.Setup, faults);
-        return test.Probe.Loads ? Meter.Read(machine, test, With(faults)) : Meter.Read(run, test);
+        var run = Run(test.Setup, faults, vary);
+        return test.Probe.Loads ? Meter.Read(machine, test, With(faults), vary) : Meter.Read(run, test);
     }
 
     /// <summary>A new one is put in; false where none had blown there.</summary>

@@ -92,9 +92,9 @@ public static class ProcedureJson
         {
             return Fail($"This is no JSON of a procedure: {e.Path ?? "$"}", (int)(e.LineNumber ?? 0) + 1);
         }
-        catch (ArgumentException)
+        catch (Exception e) when (HalfCharacter.Is(e))
         {
-            return Fail("There is half a character in it: it was cut off or is no text.", 1);
+            return Fail(HalfCharacter.Said, 1);
         }
         if (file?.Title is not { Length: > 0 } title || file.Steps is null)
             return Fail("A procedure has a title and steps.", 1);

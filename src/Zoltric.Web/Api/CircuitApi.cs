@@ -275,7 +275,15 @@ public static class CircuitApi
         switch (sheet.ValueKind)
         {
             case JsonValueKind.String:
-                return sheet.GetString();
+                try
+                {
+                    return sheet.GetString();
+                }
+                catch (Exception e) when (HalfCharacter.Is(e))
+                {
+                    problems = [new Problem(Severity.Error, 1, 1, HalfCharacter.Said, null, "whole characters")];
+                    return null;
+                }
             case JsonValueKind.Undefined or JsonValueKind.Null:
                 return "";
             case JsonValueKind.Object:

@@ -36,9 +36,9 @@ public static class JobFileReader
             WriteTimesAlike(file);
             job = file.Deserialize<JobFile>(Json);
         }
-        catch (Exception e) when (e is ArgumentException or InvalidOperationException)
+        catch (Exception e) when (HalfCharacter.Is(e))
         {
-            // A name that stands twice, or half a character.
+            // Or a name that stands twice.
             return (null, $"This is not a job file: {e.Message}");
         }
         catch (JsonException e)

@@ -60,6 +60,57 @@ public sealed class TakenApartTests
         (job.Solved, job.Right).ShouldBe((true, true), string.Join("\n", job.Log));
     }
 
+    private const string Sprayer = """
+        sheet "orchard sprayer work lights"
+        nominal 12V dc
+        drawn from traced
+        control lights: OFF*, ON
+        part G1 battery 12V internal=8mohm at "tractor"
+        part F0 fuse 80A link "main link" at "tractor"
+        part F2 fuse 30A blade "work light fuse" at "cab"
+        part S1 switch "work light switch" at "cab"
+          closed 1-2 when lights=ON
+        part K1 relay 12V 90ohm "work light relay" at "cab"
+        part X1 connector 3 "boom plug" at "rear"
+        part SP splice at "boom" reach 6min
+        part H1 lamp 12V 100W cold=0.13ohm "left light" at "boom, left" reach 8min
+        part H2 lamp 12V 100W cold=0.13ohm "middle light" at "boom, middle" reach 8min
+        part H3 lamp 12V 55W cold=0.25ohm "right light" at "boom, right" reach 8min
+        part GB stud "boom earth" at "boom" reach 6min
+        part GND stud "cab earth" at "cab"
+        path G1.+ -[w1 RD 16mm2 1m]- F0 -[w2 RD 10mm2 2m]- F2 -[w3 RD 6mm2 0.3m]- K1.30>87 -[w4 RD 4mm2 2m]- X1:1 -[w5 RD 4mm2 4m]- SP
+        path F0.2 -[w6 RD 1.5mm2 2m]- S1 -[w7 BU 1.5mm2 0.5m]- K1.86>85 -[w8 BK 1.5mm2 0.5m]- GND
+        path SP -[w11 RD 2.5mm2 2m]- H1 -[w12 BK 2.5mm2 2m]- GB
+        path SP -[w13 RD 2.5mm2 1m]- H2 -[w14 BK 2.5mm2 1m]- GB
+        path SP -[w15 RD 2.5mm2 2m]- H3 -[w16 BK 2.5mm2 2m]- GB
+        path GB -[w17 BK 6mm2 4m]- X1:2< -[w18 BK 6mm2 2m]- GND
+        path GND -[w19 BK 16mm2 2m]- G1.-
+        function "left light": H1 when lights=ON
+        function "middle light": H2 when lights=ON
+        function "right light": H3 when lights=ON
+        """;
+
+    /// <summary>
+    /// A short in a lamp reads what a cold filament reads. On a machine that keeps its fuse blown a new one is put in, goes as well, and
+    /// what is left off by turns tells which it is, without reading on and on behind a fuse that has gone again (31 readings before).
+    /// </summary>
+    [Theory]
+    [InlineData("H1")]
+    [InlineData("H2")]
+    [InlineData("H3")]
+    public void A_lamp_that_takes_its_new_fuse_along_is_found_by_what_is_left_off(string lamp)
+    {
+        var space = new FaultSpace(new Machine(SheetReader.Read(Sprayer).Value.ShouldNotBeNull()));
+        var suspect = Enumerable
+            .Range(0, space.Suspects.Count)
+            .First(s => space.Suspects[s] is { Also: null } x && x.RepairUnit == lamp && x.Template.Kind == FaultKind.Shorted);
+        var job = FollowedJob.Run(space, suspect, 3).ShouldNotBeNull();
+        var said = $"{job.Fault}\n{string.Join("\n", job.Log)}";
+        job.Right.ShouldBeTrue(said);
+        job.Leader.Share.ShouldBeGreaterThan(0.9, said);
+        job.Readings.ShouldBeLessThan(27, said);
+    }
+
     /// <param name="onAtRest">The lamps' switch lies on by itself: then the machine is tried as it stands.</param>
     [Theory, InlineData(false), InlineData(true)]
     public void Where_no_reading_tells_a_cold_filament_from_a_short_the_new_fuse_is_what_is_tried(bool onAtRest)

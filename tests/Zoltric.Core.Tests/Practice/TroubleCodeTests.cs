@@ -62,6 +62,7 @@ public class TroubleCodeTests
         InlineData("168-1 active\nno code here at all\n"),
         InlineData("[{\"number\":1}]"),
         InlineData("[1,"),
+        InlineData("[{\"code\":\"\\ud800\"}]"),
         InlineData("[[[[[[[[]]]]]]]]")
     ]
     public void What_cannot_be_read_is_said(string text) => CodeList.Read(text).Problems.ShouldNotBeEmpty();

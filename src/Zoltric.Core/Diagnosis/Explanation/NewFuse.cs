@@ -19,7 +19,8 @@ internal static class NewFuse
         if (WentAgain(circuit, groups, readings) is var (again, first, others))
             return (
                 $"The new {again.Spoken} went as well. Leave {first.Spoken} off, put one more in and try it. It holds: it was "
-                    + $"{first.Tag}. It goes: {Reasons.List([.. others.Select(r => r.Tag)], "or")}.",
+                    + $"{first.Tag}. It goes: "
+                    + $"{(others.Count > 0 ? Reasons.List([.. others.Select(r => r.Tag)], "or") : "something else behind it")}.",
                 new Test(new Setup([new Intervention.Unplug(first.Tag)], []), new Probe.Replaced(again.Tag))
             );
         var blown = groups
@@ -82,14 +83,16 @@ internal static class NewFuse
         );
     }
 
-    /// <summary>A fuse whose new one was seen blown, and the loads that may have blown both, likeliest first.</summary>
+    /// <summary>
+    /// A fuse whose new one went, seen or beyond reasonable doubt, and the loads that may have blown both, likeliest first.
+    /// </summary>
     public static (Part Fuse, Part First, IReadOnlyList<Part> Others)? WentAgain(
         Circuit circuit,
         IReadOnlyList<FaultGroup> groups,
         IReadOnlyList<Reading> readings
     )
     {
-        if (BlownAgain.After(circuit, readings) is not [.., var tag])
+        if ((BlownAgain.After(circuit, readings) is [.., var seen] ? seen : Inferred(circuit, groups, readings)) is not { } tag)
             return null;
         var loads = groups
             .Where(g => g.Share >= MayBe && g.Faults.Any(f => f.Kind is FaultKind.Shorted or FaultKind.Grounded))
@@ -98,8 +101,32 @@ internal static class NewFuse
             .Where(p => p.Kind is { Unplugs: true, IsSource: false })
             .Distinct()
             .ToList();
-        return loads.Count > 1 ? (circuit.FindPart(tag)!, loads[0], loads[1..]) : null;
+        // What was left off already has had its turn; the last one has its own, as the proof.
+        var first = loads.Find(p => !readings.Any(r => r.Test.Probe is Probe.Replaced && r.Test.Setup.Interventions.Any(i => IsOff(i, p))));
+        return first is null ? null : (circuit.FindPart(tag)!, first, [.. loads.Where(p => p != first)]);
+
+        static bool IsOff(Intervention i, Part p) => i is Intervention.Unplug u && u.Tag.Equals(p.Tag, StringComparison.OrdinalIgnoreCase);
     }
+
+    /// <summary>
+    /// The fuse that was put in last, where the machine did not work with it and all that is left has it blown, or blows it.
+    /// </summary>
+    private static string? Inferred(Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings) =>
+        readings.LastOrDefault(r => r.Test.Probe is Probe.Replaced) is { Test.Probe: Probe.Replaced { Tag: var tag } } last
+        && circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse
+        && readings
+            .SkipWhile(r => r != last)
+            .Any(r => r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak })
+        && groups
+            .Where(g =>
+                g.Faults.Any(f =>
+                    f.Kind is FaultKind.Shorted or FaultKind.Grounded
+                    || f.Kind == FaultKind.Blown && f.Target.Equals(tag, StringComparison.OrdinalIgnoreCase)
+                )
+            )
+            .Sum(g => g.Share) >= InAll
+            ? tag
+            : null;
 
     /// <summary>Share from which a load is left off by turns; estimate.</summary>
     private const double MayBe = 0.05;

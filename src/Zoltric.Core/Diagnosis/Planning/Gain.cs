@@ -32,6 +32,9 @@ internal sealed class Gain : IDisposable
     private readonly double _siteTerm;
     private readonly ConcurrentDictionary<Setup, Prepared> _runs = new();
 
+    /// <summary>By point, the new fuses that it has blown since they were put in; null where it has blown none.</summary>
+    private readonly string[]?[]? _gone;
+
     /// <summary>
     /// Every point run in one setup; on direct current its potentials node by node, all points of a node side by side, and by point the
     /// trees of nodes that its conductors tie.
@@ -73,6 +76,8 @@ internal sealed class Gain : IDisposable
         _supply = Array.ConvertAll(_points, p => 1 + p.Supply);
         _siteTerms = Array.ConvertAll(_siteWeight, w => AnswerHistogram.Term(w / _total));
         _siteTerm = _siteTerms.Sum();
+        if (readings.Any(r => r.Test.Probe is Probe.Replaced) && FusesGone.After(space, readings, _ => false) is { } gone)
+            _gone = Array.ConvertAll(_points, p => gone.Open(p.Suspect, p.Point, isNew: true) is { Length: > 0 } open ? open : null);
         _asDrawn = weights.AsDrawn;
         _floor = 0.0035 * space.Circuit.NominalVolts;
     }
@@ -111,8 +116,9 @@ internal sealed class Gain : IDisposable
         if (_runs.ContainsKey(setup))
             return;
         var all = new OperatingPoint[_points.Length];
-        WorkBudget.For(0, all.Length, i => all[i] = _space.Run(setup, _points[i]));
-        table &= all.Length > 0 && all[0].Phasors is null;
+        WorkBudget.For(0, all.Length, i => all[i] = _space.Run(_gone?[i] is { } open ? BlownAgain.Pulled(setup, open) : setup, _points[i]));
+        // With a fuse pulled here and in there the nodes are not the same.
+        table &= all.Length > 0 && all[0].Phasors is null && _gone is null;
         _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? SideBySide.Volts(all) : null);
     }
 
@@ -131,12 +137,25 @@ internal sealed class Gain : IDisposable
     /// <summary>What the test shows on one representative.</summary>
     public Predicted Value(Test test, int point)
     {
+        var open = _gone?[point];
+        if (open is not null && OnTheFuse(test, point, open) is { } shown)
+            return shown;
         var x =
             _runs.TryGetValue(test.Setup, out var prepared) && Prediction.Quick(test, prepared.Runs[point]) is { } quick
                 ? quick
-                : _space.Quick(test, _points[point]);
+                : _space.Quick(open is null ? test : BlownAgain.Pulled(test, open), _points[point]);
         return x.FollowsSupply ? x with { Mean = x.Mean + x.Gain * (x.OfMains ? _points[point].Mains : _points[point].Supply) } : x;
     }
+
+    /// <summary>What a meter shows on one of these fuses, which are blown, or from its terminal; null for every other test.</summary>
+    private Predicted? OnTheFuse(Test test, int point, string[] open) =>
+        Array.Find(open, f => BlownAgain.IsAt(test, f)) is { } itself
+            ? _space.BlownAlone(itself) is { } alone
+                ? _space.Predict(test, alone, 0)
+                : null
+            : BlownAgain.OhmsFrom(test, open)
+                ? _space.Quick(test, _points[point])
+                : null;
 
     /// <summary>Bits; 0 when refused anywhere.</summary>
     public double Bits(Test test)

@@ -3,12 +3,12 @@ using Zoltric.Core.Circuits;
 namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
-/// A new fuse that was seen blown like the one before it: nobody feeds a third to the same fault, so what is read from then on is read with
-/// that fuse open, whatever the setting. It is taken as pulled, which is the same to every meter but one on the fuse itself.
+/// A new fuse that was seen or measured blown like the one before it: nobody feeds a third to the same fault, so what is read from then on
+/// is read with that fuse open, whatever the setting. It is taken as pulled, which is the same to every meter but one on the fuse itself.
 /// </summary>
 internal static class BlownAgain
 {
-    /// <summary>Fuses that are open after these readings: renewed, seen blown, and not renewed since.</summary>
+    /// <summary>Fuses that are open after these readings: renewed, seen or measured blown, and not renewed since.</summary>
     public static IReadOnlyList<string> After(Circuit circuit, IEnumerable<Reading> readings)
     {
         var (renewed, open) = (new HashSet<string>(StringComparer.OrdinalIgnoreCase), new List<string>());
@@ -59,11 +59,15 @@ internal static class BlownAgain
     }
 
     /// <summary>The test with these fuses pulled.</summary>
-    public static Test Pulled(Test test, IReadOnlyList<string> fuses)
+    public static Test Pulled(Test test, IReadOnlyList<string> fuses) =>
+        Pulled(test.Setup, fuses) is var setup && setup == test.Setup ? test : test with { Setup = setup };
+
+    /// <summary>The setup with these fuses pulled too.</summary>
+    public static Setup Pulled(Setup setup, IReadOnlyList<string> fuses)
     {
-        var more = fuses.Where(f => !test.Setup.Interventions.Any(i => IsOut(i, f))).Select(f => (Intervention)new Intervention.Pull(f));
-        Intervention[] all = [.. test.Setup.Interventions, .. more];
-        return all.Length == test.Setup.Interventions.Count ? test : test with { Setup = test.Setup with { Interventions = all } };
+        var more = fuses.Where(f => !setup.Interventions.Any(i => IsOut(i, f))).Select(f => (Intervention)new Intervention.Pull(f));
+        Intervention[] all = [.. setup.Interventions, .. more];
+        return all.Length == setup.Interventions.Count ? setup : setup with { Interventions = all };
     }
 
     /// <summary>True for a meter on one of these fuses, of which it is known that they are blown.</summary>
@@ -93,13 +97,24 @@ internal static class BlownAgain
             open.Remove(put.Tag);
         }
         else if (
-            r is { Doubtful: false, Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } }
-            && renewed.Contains(look.Tag)
-            && !open.Contains(look.Tag)
-            && circuit.FindPart(look.Tag)?.Kind is Circuits.Kinds.Fuse
+            SeenOpen(r) is { } tag
+            && renewed.Contains(tag)
+            && !open.Contains(tag)
+            && circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse
         )
-            open.Add(look.Tag);
+            open.Add(tag);
     }
+
+    /// <summary>What was looked at and is bad, or measured by itself and is open.</summary>
+    private static string? SeenOpen(Reading r) =>
+        r switch
+        {
+            { Doubtful: true } => null,
+            { Test.Probe: Probe.Looks look, Result: ReadingResult.Word { Answer: Answer.Bad } } => look.Tag,
+            { Test.Probe.OhmsAcross: { } x, Result: ReadingResult.OverLimit }
+                when x.P.Terminal.Tag == x.Q.Terminal.Tag && IsOnTheFuse(r.Test, [x.P.Terminal.Tag]) => x.P.Terminal.Tag,
+            _ => null,
+        };
 
     private static bool IsOut(Intervention i, string fuse) =>
         i is Intervention.Pull p && p.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase)
