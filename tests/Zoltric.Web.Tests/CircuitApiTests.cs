@@ -219,7 +219,6 @@ public class CircuitApiTests(ServerProcess server) : IClassFixture<ServerProcess
     [InlineData("/jobs/99/repair")]
     [InlineData("/sheet/99")]
     [InlineData("/nowhere")]
-    [InlineData("/jobs/1/safe?handler=Nothing")]
     public async Task What_is_not_there_is_not_found(string path) =>
         (await server.Client.GetAsync(path, TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
 

@@ -52,6 +52,10 @@ public sealed class OnceTests
         b.Driver.Navigate().GoToUrl($"{server.Address}/jobs/4/safe");
         b.Until(() => b.Has("#step"), "no place for the lock");
         var rows = Count(server, "SELECT count(*) FROM safety");
+        // What the page cannot do is not done, and said.
+        Send(b, "Lock", "form.action = form.action.replace('handler=Lock', 'handler=Nothing')", 1).ShouldBe([404L]);
+        b.Driver.Navigate().Refresh();
+        b.Until(() => b.Has("#step"), "no place for the lock");
         Send(b, "Lock", "form.elements.number.value = 'L-7'", 2).ShouldAllBe(c => c == 200);
         Count(server, "SELECT count(*) FROM safety").ShouldBe(rows + 1);
         // A restart forgets none of it.

@@ -4,7 +4,7 @@ using Microsoft.AspNetCore.Mvc.Filters;
 namespace Zoltric.Web.Forms;
 
 /// <summary>
-/// A page that is asked for something it cannot do (<c>?handler=…</c>), or by a method it does not take, is not shown half made: the
+/// A page that is told to do something it cannot do (<c>?handler=…</c>), or by a method it does not take, is not shown half made: the
 /// framework would draw it without running anything first.
 /// </summary>
 public sealed class KnownHandlerFilter : IPageFilter
@@ -15,10 +15,10 @@ public sealed class KnownHandlerFilter : IPageFilter
     {
         ArgumentNullException.ThrowIfNull(context);
         var request = context.HttpContext.Request;
-        var looks = HttpMethods.IsGet(request.Method) || HttpMethods.IsHead(request.Method);
-        if (context.HandlerMethod is null && (!looks || request.Query.ContainsKey("handler")))
+        // To look falls back to the page itself.
+        if (context.HandlerMethod is null && !HttpMethods.IsGet(request.Method) && !HttpMethods.IsHead(request.Method))
             context.Result = new StatusCodeResult(
-                looks || HttpMethods.IsPost(request.Method) ? StatusCodes.Status404NotFound : StatusCodes.Status405MethodNotAllowed
+                HttpMethods.IsPost(request.Method) ? StatusCodes.Status404NotFound : StatusCodes.Status405MethodNotAllowed
             );
     }
 
