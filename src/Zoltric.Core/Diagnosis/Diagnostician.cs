@@ -126,7 +126,7 @@ public static class Diagnostician
         if (next.Count == 0)
             next = Next(space, belief, weights, groups, readings, lanes, options, isolation, judge, solved, doubt, out forecast);
         // With a fuse gone that nobody feeds again, volts behind it tell nothing; one more new fuse with a load left off does.
-        if (!solved && next is [{ Tells: < TellsLittle }, ..] && NewFuse.WentAgain(circuit, groups, readings) is not null)
+        if (!solved && next is [{ Tells: < TellsLittle }, ..] && NewFuse.WentAgain(space.Machine, groups, readings) is not null)
             next = [];
         // A new fuse is in: it is tried, whatever else could be read.
         if (!solved && NewFuse.Try(circuit, groups, readings) is { } tried && !(isolation.IsLockedOut && isolation.Energises(tried.Test)))
@@ -182,7 +182,7 @@ public static class Diagnostician
                 ? $"Locked by {string.Join(", ", isolation.Locks.Select(l => $"{l.Who} ({l.Number})"))}: no live test until "
                     + $"{(isolation.Locks.All(l => l.Who == isolation.Who) ? "you take" : "each has taken")} the lock off."
                 : null;
-        var newFuse = stuck && lockedOut is null ? NewFuse.Trial(circuit, groups, readings) : null;
+        var newFuse = stuck && lockedOut is null ? NewFuse.Trial(space.Machine, groups, readings) : null;
         return new Findings(
             verdicts,
             groups,

@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Diagnosis.Posterior;
+using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Explanation;
 
@@ -14,9 +15,10 @@ internal static class NewFuse
         Named = 0.01;
 
     /// <summary>The next step in a sentence, and as a line; null where no fuse is blown in all that is left.</summary>
-    public static (string Said, Test PutIn)? Trial(Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings)
+    public static (string Said, Test PutIn)? Trial(Machine machine, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings)
     {
-        if (WentAgain(circuit, groups, readings) is var (again, first, others))
+        var circuit = machine.Circuit;
+        if (WentAgain(machine, groups, readings) is var (again, first, others))
             return (
                 $"The new {again.Spoken} went as well. Leave {first.Spoken} off, put one more in and try it. It holds: it was "
                     + $"{first.Tag}. It goes: "
@@ -87,12 +89,13 @@ internal static class NewFuse
     /// A fuse whose new one went, seen or beyond reasonable doubt, and the loads that may have blown both, likeliest first.
     /// </summary>
     public static (Part Fuse, Part First, IReadOnlyList<Part> Others)? WentAgain(
-        Circuit circuit,
+        Machine machine,
         IReadOnlyList<FaultGroup> groups,
         IReadOnlyList<Reading> readings
     )
     {
-        if ((BlownAgain.After(circuit, readings) is [.., var seen] ? seen : Inferred(circuit, groups, readings)) is not { } tag)
+        var circuit = machine.Circuit;
+        if ((BlownAgain.After(circuit, readings) is [.., var seen] ? seen : Inferred(machine, groups, readings)) is not { } tag)
             return null;
         var loads = groups
             .Where(g => g.Share >= MayBe && g.Faults.Any(f => f.Kind is FaultKind.Shorted or FaultKind.Grounded))
@@ -109,24 +112,26 @@ internal static class NewFuse
     }
 
     /// <summary>
-    /// The fuse that was put in last, where the machine did not work with it and all that is left has it blown, or blows it.
+    /// The fuse that was put in last, where the machine did not work with it and all that is left has it blown, or blows it there.
     /// </summary>
-    private static string? Inferred(Circuit circuit, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings) =>
-        readings.LastOrDefault(r => r.Test.Probe is Probe.Replaced) is { Test.Probe: Probe.Replaced { Tag: var tag } } last
-        && circuit.FindPart(tag)?.Kind is Circuits.Kinds.Fuse
-        && readings
-            .SkipWhile(r => r != last)
-            .Any(r => r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak })
-        && groups
-            .Where(g =>
-                g.Faults.Any(f =>
-                    f.Kind is FaultKind.Shorted or FaultKind.Grounded
-                    || f.Kind == FaultKind.Blown && f.Target.Equals(tag, StringComparison.OrdinalIgnoreCase)
-                )
-            )
-            .Sum(g => g.Share) >= InAll
+    private static string? Inferred(Machine machine, IReadOnlyList<FaultGroup> groups, IReadOnlyList<Reading> readings)
+    {
+        var since = readings.Reverse().TakeWhile(r => r.Test.Probe is not Probe.Replaced).ToList();
+        if (
+            since.Count == readings.Count
+            || readings[^(since.Count + 1)].Test.Probe is not Probe.Replaced { Tag: var tag }
+            || machine.Circuit.FindPart(tag)?.Kind is not Circuits.Kinds.Fuse
+            || since.Find(r => r.Test.Probe is Probe.Sees && r.Result is ReadingResult.Word { Answer: Answer.Dead or Answer.Weak })
+                is not { Test.Setup: var tried }
+        )
+            return null;
+        bool IsTheFuse(string t) => t.Equals(tag, StringComparison.OrdinalIgnoreCase);
+        bool Blows(Fault f) =>
+            f.Kind is FaultKind.Shorted or FaultKind.Grounded && machine.Run(tried, [f]).Blown.Any(b => IsTheFuse(b.Tag));
+        return groups.Where(g => g.Faults.Any(f => f.Kind == FaultKind.Blown && IsTheFuse(f.Target) || Blows(f))).Sum(g => g.Share) >= InAll
             ? tag
             : null;
+    }
 
     /// <summary>Share from which a load is left off by turns; estimate.</summary>
     private const double MayBe = 0.05;

@@ -7,9 +7,8 @@ namespace Zoltric.Core.Diagnosis.Posterior;
 
 /// <summary>
 /// Fuses that a fault has blown in a setting that was tried before: they are open in every later one too, and look and measure so, until a
-/// new one is put in. Of the fuses that were in the machine when the job
-/// began, the blown one with its cause is a suspect of its own; the cause by itself then fits only what a whole one shows, as far as one
-/// was put in without a word.
+/// new one is put in. Of the fuses that were in the machine when the job began, the blown one with its cause is a suspect of its own; the
+/// cause by itself then fits only what a whole one shows, as far as one was put in without a word.
 /// </summary>
 internal sealed class BlownSince
 {
