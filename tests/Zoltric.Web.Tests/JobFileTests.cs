@@ -268,6 +268,37 @@ public class JobFileTests
         static string Kept(string page) => page[page.IndexOf("<dl class=\"record\">")..page.IndexOf("class=\"judged\"")];
     }
 
+    /// <summary>Each field of a closed job, and of two rows of each list, without a value in turn: taken or told.</summary>
+    [Fact]
+    public void Whatever_stands_empty_in_a_file_is_told()
+    {
+        using var server = new ServerProcess();
+        var good = Export(server, 14);
+        var (broken, refused) = (new List<string>(), 0);
+        foreach (var path in Places(good).Select(p => p.GetPath()).ToList())
+        {
+            var file = good.DeepClone();
+            var at = Places(file).First(p => p.GetPath() == path);
+            if (at.Parent is JsonArray list)
+                list[at.GetElementIndex()] = null;
+            else
+                at.Parent!.AsObject()[at.GetPropertyName()] = null;
+            var (status, _) = Import(server, file.ToJsonString());
+            if (status == 400)
+                refused++;
+            else if (status != 201)
+                broken.Add($"{status} {path}");
+        }
+        broken.ShouldBeEmpty();
+        refused.ShouldBeGreaterThan(10);
+
+        static IEnumerable<JsonNode> Places(JsonNode of) => (
+                of is JsonObject o ? o.Select(x => x.Value)
+                : of is JsonArray a ? a.Take(2)
+                : []
+            ).OfType<JsonNode>().SelectMany(n => Places(n).Prepend(n));
+    }
+
     [Fact]
     public void Files_that_are_broken_or_hostile_are_refused_and_nothing_is_kept()
     {

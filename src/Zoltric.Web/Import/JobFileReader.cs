@@ -24,6 +24,9 @@ public static class JobFileReader
 
     public static JsonSerializerOptions Json { get; } = new(JsonSerializerDefaults.Web) { WriteIndented = true, MaxDepth = 12 };
 
+    /// <summary>What must have a value has one: the store would refuse it row by row.</summary>
+    private static readonly JsonSerializerOptions Reading = new(Json) { RespectNullableAnnotations = true };
+
     /// <summary>The job, or the first thing that is wrong with the file.</summary>
     public static (JobFile? Job, string? Problem) Read(ReadOnlySpan<byte> bytes)
     {
@@ -34,12 +37,16 @@ public static class JobFileReader
         {
             var file = JsonNode.Parse(bytes, null, new JsonDocumentOptions { MaxDepth = Json.MaxDepth });
             WriteTimesAlike(file);
-            job = file.Deserialize<JobFile>(Json);
+            job = file.Deserialize<JobFile>(Reading);
         }
         catch (Exception e) when (HalfCharacter.Is(e))
         {
             // Or a name that stands twice.
             return (null, $"This is not a job file: {e.Message}");
+        }
+        catch (JsonException e) when (e.Path is { Length: > 1 } path)
+        {
+            return (null, $"This is not a job file: at {path[2..]} a value is missing, or is of another kind.");
         }
         catch (JsonException e)
         {
