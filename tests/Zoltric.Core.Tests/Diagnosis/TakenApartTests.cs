@@ -44,6 +44,16 @@ public sealed class TakenApartTests
         "off G1, pull F1 : ohm F1 = OL",
     ];
 
+    /// <summary>The job to its end on a machine of which this part has this fault.</summary>
+    private static FollowedJob Followed(string sheet, string unit, FaultKind kind, int seed)
+    {
+        var space = new FaultSpace(new Machine(SheetReader.Read(sheet).Value.ShouldNotBeNull()));
+        var suspect = Enumerable
+            .Range(0, space.Suspects.Count)
+            .First(s => space.Suspects[s] is { Also: null } x && x.RepairUnit == unit && x.Template.Kind == kind);
+        return FollowedJob.Run(space, suspect, seed).ShouldNotBeNull();
+    }
+
     /// <summary>Each wire at the splice in turn, followed to the end on a machine that has that fault.</summary>
     [Theory]
     [InlineData("w4")]
@@ -51,12 +61,7 @@ public sealed class TakenApartTests
     [InlineData("w7")]
     public void A_grounded_wire_at_a_splice_is_told_from_its_neighbours_with_both_ends_off(string wire)
     {
-        var machine = new Machine(SheetReader.Read(Barge).Value.ShouldNotBeNull());
-        var space = new FaultSpace(machine);
-        var suspect = Enumerable
-            .Range(0, space.Suspects.Count)
-            .First(s => space.Suspects[s] is { Also: null } x && x.RepairUnit == wire && x.Template.Kind == FaultKind.Grounded);
-        var job = FollowedJob.Run(space, suspect, 11)!;
+        var job = Followed(Barge, wire, FaultKind.Grounded, 11);
         (job.Solved, job.Right).ShouldBe((true, true), string.Join("\n", job.Log));
     }
 
@@ -100,11 +105,7 @@ public sealed class TakenApartTests
     [InlineData("H3")]
     public void A_lamp_that_takes_its_new_fuse_along_is_found_by_what_is_left_off(string lamp)
     {
-        var space = new FaultSpace(new Machine(SheetReader.Read(Sprayer).Value.ShouldNotBeNull()));
-        var suspect = Enumerable
-            .Range(0, space.Suspects.Count)
-            .First(s => space.Suspects[s] is { Also: null } x && x.RepairUnit == lamp && x.Template.Kind == FaultKind.Shorted);
-        var job = FollowedJob.Run(space, suspect, 3).ShouldNotBeNull();
+        var job = Followed(Sprayer, lamp, FaultKind.Shorted, 3);
         var said = $"{job.Fault}\n{string.Join("\n", job.Log)}";
         job.Right.ShouldBeTrue(said);
         job.Leader.Share.ShouldBeGreaterThan(0.9, said);

@@ -105,10 +105,10 @@ internal static class NewFuse
             .Distinct()
             .ToList();
         // What was left off already has had its turn; the last one has its own, as the proof.
-        var first = loads.Find(p => !readings.Any(r => r.Test.Probe is Probe.Replaced && r.Test.Setup.Interventions.Any(i => IsOff(i, p))));
+        var first = loads.Find(p =>
+            !readings.Any(r => r.Test.Probe is Probe.Replaced && r.Test.Setup.Interventions.Any(i => BlownAgain.IsOut(i, p.Tag)))
+        );
         return first is null ? null : (circuit.FindPart(tag)!, first, [.. loads.Where(p => p != first)]);
-
-        static bool IsOff(Intervention i, Part p) => i is Intervention.Unplug u && u.Tag.Equals(p.Tag, StringComparison.OrdinalIgnoreCase);
     }
 
     /// <summary>

@@ -116,7 +116,8 @@ internal static class BlownAgain
             _ => null,
         };
 
-    private static bool IsOut(Intervention i, string fuse) =>
-        i is Intervention.Pull p && p.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase)
-        || i is Intervention.Unplug u && u.Tag.Equals(fuse, StringComparison.OrdinalIgnoreCase);
+    /// <summary>True where this takes the part out: pulled or unplugged.</summary>
+    public static bool IsOut(Intervention i, string tag) =>
+        i is Intervention.Pull p && p.Tag.Equals(tag, StringComparison.OrdinalIgnoreCase)
+        || i is Intervention.Unplug u && u.Tag.Equals(tag, StringComparison.OrdinalIgnoreCase);
 }
