@@ -371,6 +371,10 @@ public sealed partial class HostileTests(ITestOutputHelper output)
             $"{times.Count} inputs, half under {times[times.Count / 2].Seconds * 1000:0} ms, "
                 + $"{times.Count(t => t.Seconds > 5)} over 5 s; {server.Megabytes} MB"
         );
+        foreach (
+            var slow in times.Where(t => t.Seconds > 5).GroupBy(t => Digits().Replace(t.What.Split('?')[0], "N")).OrderBy(g => -g.Count())
+        )
+            output.WriteLine($"{slow.Count()} to {slow.Key}, {slow.Max(t => t.Seconds):0.0} s the longest");
         foreach (var (seconds, what) in times.TakeLast(5))
             output.WriteLine($"{seconds:0.0} s {what[..Math.Min(what.Length, 200)]}");
         broken.ShouldBeEmpty($"{server.Said}");

@@ -1,9 +1,13 @@
 using System.Globalization;
+using System.Net;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.RegularExpressions;
 
 namespace Zoltric.Web.Tests;
 
 /// <summary>While a technician measures, the server weighs what each answer would lead to.</summary>
-public sealed class WorkAheadTests
+public sealed partial class WorkAheadTests
 {
     private static double Figure(ServerProcess server, string name) =>
         double.Parse(
@@ -67,4 +71,36 @@ public sealed class WorkAheadTests
             await Task.Delay(100, until.Token);
         }
     }
+
+    /// <summary>Who listens to a bus computes nothing meanwhile: what a program asks for need not stand back for it.</summary>
+    [Fact]
+    public async Task A_page_that_waits_for_a_bus_keeps_nobody_waiting()
+    {
+        var stop = TestContext.Current.CancellationToken;
+        using var server = ServerProcess.DemoWith("--Zoltric:Ahead", "false");
+        using var silent = new TcpListener(IPAddress.Loopback, 0);
+        silent.Start();
+        var page = await server.Client.GetStringAsync("/jobs/12/intake", stop);
+        using var form = new FormUrlEncodedContent(
+            new Dictionary<string, string>
+            {
+                ["address"] = $"{silent.LocalEndpoint}",
+                ["__RequestVerificationToken"] = Forgery().Match(page).Groups[1].Value,
+            }
+        );
+        var sheet = await File.ReadAllTextAsync(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"), stop);
+        Task<HttpResponseMessage> Ask() =>
+            server.Client.PostAsJsonAsync("/api/v1/simulate", new { sheet, lines = new[] { " : V G1.+" } }, stop);
+        // What is asked for first is compiled first.
+        (await Ask()).EnsureSuccessStatusCode();
+        var listening = server.Client.PostAsync("/jobs/12/intake?handler=Listen", form, stop);
+        using var heard = await silent.AcceptTcpClientAsync(stop);
+        var asked = Ask();
+        (await Task.WhenAny(asked, listening)).ShouldBe(asked);
+        (await asked).EnsureSuccessStatusCode();
+        (await (await listening).Content.ReadAsStringAsync(stop)).ShouldContain("Nothing was heard of the bus");
+    }
+
+    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Forgery();
 }

@@ -15,9 +15,9 @@ public static class BusListener
 {
     /// <summary>
     /// Every module says its active codes once a second (SAE J1939-73, DM1, from memory); more than one takes packets, fifty to two hundred
-    /// milliseconds apart.
+    /// milliseconds apart: those of twenty codes at their slowest, after a second in which they may begin.
     /// </summary>
-    public static readonly TimeSpan Usual = TimeSpan.FromSeconds(6);
+    public static readonly TimeSpan Usual = TimeSpan.FromSeconds(4);
 
     /// <summary>More frames than a full bus carries in a minute.</summary>
     private const int MostFrames = 500_000;

@@ -46,6 +46,7 @@ internal static class Governor
                 );
                 // What is worked ahead makes room for whoever asks now.
                 using var asking = page ? ahead.Asked() : null;
+                http.Features.Set(asking);
                 try
                 {
                     await next(http);
@@ -56,6 +57,13 @@ internal static class Governor
                 }
             }
         );
+    }
+
+    /// <summary>From here on the page waits for something outside, an instrument or a bus; others need not make room for it.</summary>
+    public static void WaitsOutside(this HttpContext http)
+    {
+        ArgumentNullException.ThrowIfNull(http);
+        http.Features.Get<WorkAhead.Asking>()?.Dispose();
     }
 
     /// <summary>What a program is told of a request that was too much.</summary>

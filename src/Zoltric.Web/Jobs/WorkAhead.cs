@@ -58,15 +58,26 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     }
 
     /// <summary>A page is asked for until what is given back is disposed of; what is worked ahead waits.</summary>
-    public IDisposable Asked()
+    public Asking Asked()
     {
         Interlocked.Increment(ref _asking);
         return new Asking(this);
     }
 
-    private sealed class Asking(WorkAhead ahead) : IDisposable
+    /// <summary>A page that is being answered.</summary>
+    public sealed class Asking : IDisposable
     {
-        public void Dispose() => Interlocked.Decrement(ref ahead._asking);
+        private readonly WorkAhead _ahead;
+        private int _done;
+
+        internal Asking(WorkAhead ahead) => _ahead = ahead;
+
+        /// <summary>Answered, or waiting for something outside: an instrument, a bus.</summary>
+        public void Dispose()
+        {
+            if (Interlocked.Exchange(ref _done, 1) == 0)
+                Interlocked.Decrement(ref _ahead._asking);
+        }
     }
 
     private void Add(Work work)

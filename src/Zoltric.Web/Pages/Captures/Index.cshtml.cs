@@ -9,6 +9,7 @@ using Zoltric.Instruments.Links;
 using Zoltric.Instruments.Scopes;
 using Zoltric.Instruments.StandIns;
 using Zoltric.Store;
+using Zoltric.Web.Api;
 using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 
@@ -109,6 +110,7 @@ public sealed class IndexModel(JobDesk desk, CaptureStore captures, SimulatedBen
         if (there is null)
             return Said(why!);
         var stop = HttpContext.RequestAborted;
+        HttpContext.WaitsOutside();
         try
         {
             await using var scope = await ScpiDigitizer.Open(await there.Open(stop), stop);

@@ -11,6 +11,7 @@ using Zoltric.Instruments;
 using Zoltric.Instruments.Buses;
 using Zoltric.Instruments.Links;
 using Zoltric.Store;
+using Zoltric.Web.Api;
 using Zoltric.Web.Instruments;
 using Zoltric.Web.Jobs;
 using Zoltric.Web.Wording;
@@ -148,6 +149,7 @@ public sealed class IndexModel(JobDesk desk, JobStore jobs, IntakeStore intake, 
 
     private async Task<IActionResult> Listen(InstrumentAddress address, bool again)
     {
+        HttpContext.WaitsOutside();
         try
         {
             var heard = await BusListener.Listen(address, BusListener.Usual, HttpContext.RequestAborted);
