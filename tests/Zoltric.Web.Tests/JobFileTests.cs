@@ -1,5 +1,6 @@
 using System.Text;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using Microsoft.Data.Sqlite;
 
 namespace Zoltric.Web.Tests;
@@ -7,7 +8,7 @@ namespace Zoltric.Web.Tests;
 /// <summary>
 /// A job leaves as a file and comes in again without loss; a file that is broken or meant to harm is refused with a reason.
 /// </summary>
-public class JobFileTests
+public partial class JobFileTests
 {
     private static JsonObject Export(ServerProcess server, long id) =>
         JsonNode.Parse(Page(server, $"/api/v1/jobs/{id}/export"))!.AsObject();
@@ -458,4 +459,36 @@ public class JobFileTests
             Status(server, path).ShouldBeLessThan(500, path);
         server.Said.ShouldNotContain("Exception");
     }
+
+    /// <summary>What is looked at first goes on as an address: 64 KB of it were an answer that no browser takes.</summary>
+    [Theory]
+    [InlineData(20, "name=\"Text\"")]
+    [InlineData(80_000, "That is too much to look at first.")]
+    public async Task What_is_too_long_to_look_at_first_is_told_and_stands_there_still(int length, string says)
+    {
+        var stop = TestContext.Current.CancellationToken;
+        using var server = new ServerProcess();
+        var page = await server.Client.GetStringAsync("/start?pattern=Cranking%20string", stop);
+        var name = new string('x', length);
+        using var form = new FormUrlEncodedContent(
+            new Dictionary<string, string>
+            {
+                ["Pattern"] = "Cranking string",
+                ["look"] = "true",
+                [FieldOfAPattern().Match(page).Groups[1].Value] = name,
+                ["__RequestVerificationToken"] = Forgery().Match(page).Groups[1].Value,
+            }
+        );
+        using var answer = await server.Client.PostAsync("/start?handler=Pattern", form, stop);
+        answer.IsSuccessStatusCode.ShouldBeTrue();
+        var shown = await answer.Content.ReadAsStringAsync(stop);
+        shown.ShouldContain(says);
+        shown.ShouldContain(name);
+    }
+
+    [GeneratedRegex("name=\"(values[^\"]+)\"")]
+    private static partial Regex FieldOfAPattern();
+
+    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Forgery();
 }

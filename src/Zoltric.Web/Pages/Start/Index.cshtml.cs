@@ -22,6 +22,9 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
     [BindProperty]
     public string? Machine { get; set; }
 
+    /// <summary>Well under what is read of an address, 8 KB.</summary>
+    private const int MostAddress = 6000;
+
     [BindProperty]
     public string? Complaint { get; set; }
 
@@ -29,6 +32,9 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
     [BindProperty(SupportsGet = true)]
     public string? Pattern { get; set; }
     public Pattern? Chosen { get; private set; }
+
+    /// <summary>What was said of it, by key; it stands there again where it could not be taken.</summary>
+    public IReadOnlyDictionary<string, string> Values { get; private set; } = new Dictionary<string, string>();
     public Problem? Problem { get; private set; }
 
     public void OnGet() => Chosen = Find(Pattern);
@@ -56,8 +62,7 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
             return Page();
         }
         return look
-            ? RedirectToPage(
-                "/Sheet/Index",
+            ? Look(
                 new
                 {
                     route = Line,
@@ -73,10 +78,9 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
     {
         if (Find(Pattern) is not { } pattern)
             return NotFound();
-        Chosen = pattern;
+        (Chosen, Values) = (pattern, values);
         if (look)
-            return RedirectToPage(
-                "/Sheet/Index",
+            return Look(
                 new RouteValueDictionary(
                     values
                         .Select(v => new KeyValuePair<string, object?>("v." + v.Key, v.Value))
@@ -92,6 +96,16 @@ public sealed class IndexModel(MachineStore machines, SheetLibrary library, JobD
             return Page();
         }
         return await Keep(parsed.Value!.Machine ?? pattern.Name, text);
+    }
+
+    /// <summary>The sheet of what was said, to look at before it is kept; it goes there as an address, which has an end.</summary>
+    private IActionResult Look(object said)
+    {
+        var address = Url.Page("/Sheet/Index", said)!;
+        if (address.Length <= MostAddress)
+            return LocalRedirect(address);
+        Problem = new Problem(Severity.Error, 1, 1, "That is too much to look at first. Trace at once, or write it as a sheet.", null);
+        return Page();
     }
 
     private async Task<IActionResult> Keep(string name, string text)
