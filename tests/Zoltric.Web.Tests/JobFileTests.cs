@@ -476,7 +476,7 @@ public partial class JobFileTests
                 ["Pattern"] = "Cranking string",
                 ["look"] = "true",
                 [FieldOfAPattern().Match(page).Groups[1].Value] = name,
-                ["__RequestVerificationToken"] = Forgery().Match(page).Groups[1].Value,
+                ["__RequestVerificationToken"] = ServerProcess.FormToken(page),
             }
         );
         using var answer = await server.Client.PostAsync("/start?handler=Pattern", form, stop);
@@ -488,7 +488,4 @@ public partial class JobFileTests
 
     [GeneratedRegex("name=\"(values[^\"]+)\"")]
     private static partial Regex FieldOfAPattern();
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
-    private static partial Regex Forgery();
 }

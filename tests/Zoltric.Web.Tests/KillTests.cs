@@ -64,7 +64,7 @@ public sealed partial class KillTests
         private async Task WriteOn(CancellationToken stop)
         {
             var page = await _client.GetStringAsync(Path, stop);
-            var forgery = Forgery().Match(page).Groups[1].Value;
+            var forgery = ServerProcess.FormToken(page);
             using var words = new FormUrlEncodedContent(
                 Item()
                     .Matches(page)
@@ -195,7 +195,4 @@ public sealed partial class KillTests
 
     [GeneratedRegex("name=\"items\" value=\"([^\"]+)\"")]
     private static partial Regex Item();
-
-    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
-    private static partial Regex Forgery();
 }

@@ -1,11 +1,12 @@
 using System.Diagnostics;
 using System.Net;
 using System.Net.Sockets;
+using System.Text.RegularExpressions;
 
 namespace Zoltric.Web.Tests;
 
 /// <summary>The built server as ./demo starts it: a process of its own, in production, on a free port with a database of its own.</summary>
-public sealed class ServerProcess : IDisposable
+public sealed partial class ServerProcess : IDisposable
 {
     private readonly string _data;
     private readonly int _port;
@@ -220,4 +221,10 @@ public sealed class ServerProcess : IDisposable
         Client.Dispose();
         Directory.Delete(Path.GetDirectoryName(_data)!, true);
     }
+
+    /// <summary>What a page gives its forms against forgery.</summary>
+    public static string FormToken(string page) => Forgery().Match(page).Groups[1].Value;
+
+    [GeneratedRegex("__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Forgery();
 }
