@@ -60,6 +60,18 @@ public sealed class ComputedStore(long budgetBytes)
     /// <param name="sheet">What tells it from others: its text with the odds it is weighed by.</param>
     public Shelf ShelfOf(string sheet) => new(this, sheet);
 
+    /// <summary>Lets go of everything of one sheet.</summary>
+    /// <param name="sheet">As for <see cref="ShelfOf"/>.</param>
+    public void Drop(string sheet)
+    {
+        lock (_gate)
+            foreach (var node in _entries.Where(e => e.Key.Sheet == sheet).Select(e => e.Value).ToList())
+            {
+                _recent.Remove(node);
+                _entries.Remove(node.Value.Name);
+            }
+    }
+
     internal object? Find((string Sheet, string Key) name)
     {
         lock (_gate)

@@ -23,7 +23,7 @@ public static class CircuitApi
 
     public static void MapCircuitApi(this WebApplication app)
     {
-        var api = app.MapGroup("/api/v1").WithTags("circuit");
+        var api = app.MapGroup("/api/v1").WithTags("circuit").AddEndpointFilter(DropUnfinished);
         api.MapPost("/check", Check)
             .IsHeavy()
             .Produces<CheckAnswer>()
@@ -40,6 +40,21 @@ public static class CircuitApi
             .Produces<DiagnoseAnswer>()
             .ProducesProblem(400)
             .WithSummary("Weighs the readings and says where to probe next");
+    }
+
+    /// <summary>What nobody got an answer from is not kept: half worked out, it only takes the room of the machines at work.</summary>
+    private static async ValueTask<object?> DropUnfinished(EndpointFilterInvocationContext asked, EndpointFilterDelegate next)
+    {
+        try
+        {
+            return await next(asked);
+        }
+        catch (Exception e) when (e is TooMuchWorkException or OperationCanceledException)
+        {
+            if (asked.Arguments.OfType<IAsksOfSheet>().FirstOrDefault() is { } request && TextOf(request.Sheet, out _) is { } text)
+                asked.HttpContext.RequestServices.GetRequiredService<SheetLibrary>().Drop(text);
+            throw;
+        }
     }
 
     private static IResult Check(SheetRequest request)

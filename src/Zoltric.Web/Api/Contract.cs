@@ -5,9 +5,15 @@ namespace Zoltric.Web.Api;
 // A sheet is its text, or its JSON twin as an object (/schema/sheet.json).
 public sealed record SheetRequest(JsonElement Sheet);
 
-public sealed record SimulateRequest(JsonElement Sheet, IReadOnlyList<string>? Faults, IReadOnlyList<string>? Lines);
+/// <summary>Asks about the machine of a sheet that stands in the request.</summary>
+public interface IAsksOfSheet
+{
+    JsonElement Sheet { get; }
+}
 
-public sealed record ExpectRequest(JsonElement Sheet, IReadOnlyList<string>? Lines);
+public sealed record SimulateRequest(JsonElement Sheet, IReadOnlyList<string>? Faults, IReadOnlyList<string>? Lines) : IAsksOfSheet;
+
+public sealed record ExpectRequest(JsonElement Sheet, IReadOnlyList<string>? Lines) : IAsksOfSheet;
 
 public sealed record DiagnoseRequest(
     JsonElement Sheet,
@@ -15,7 +21,7 @@ public sealed record DiagnoseRequest(
     string? Strategy,
     string? Meter,
     IReadOnlyList<string>? Circumstances
-);
+) : IAsksOfSheet;
 
 public sealed record ProblemItem(
     string Severity,

@@ -40,7 +40,8 @@ internal static class Governor
                     heavy && shared ? HeavyWork.AtOnce : null,
                     // A heavy page would wait for itself.
                     heavy && !page
-                        ? new StandingBack(() => ahead.InHand, StandingBack.Most, gone).Wait
+                        ? (Action)new StandingBack(() => ahead.IsAsked, StandingBack.Most, gone).Wait
+                            + new StandingBack(() => ahead.IsWeighing, StandingBack.MostForAhead, gone).Wait
                         : null,
                     gone
                 );

@@ -12,6 +12,9 @@ public sealed class StandingBack(Func<bool> inHand, TimeSpan most, CancellationT
     /// <summary>Longer than technicians are answered without a pause; shorter than a program gives up. An estimate.</summary>
     public static readonly TimeSpan Most = TimeSpan.FromSeconds(20);
 
+    /// <summary>For what is weighed ahead of an answer: nobody waits for it. An estimate.</summary>
+    public static readonly TimeSpan MostForAhead = TimeSpan.FromSeconds(2);
+
     private static readonly TimeSpan Look = TimeSpan.FromMilliseconds(20);
     private readonly long _most = most.Ticks;
     private long _waited;

@@ -43,8 +43,14 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     private int _asking;
     private volatile bool _weighing;
 
-    /// <summary>A page is being answered, or what its technician will answer is being weighed.</summary>
-    public bool InHand => _weighing || Volatile.Read(ref _asking) > 0;
+    /// <summary>A page is being answered.</summary>
+    public bool IsAsked => Volatile.Read(ref _asking) > 0;
+
+    /// <summary>What a technician will answer is being weighed; nobody waits for it yet.</summary>
+    public bool IsWeighing => _weighing;
+
+    /// <summary>Either of the two.</summary>
+    public bool InHand => IsWeighing || IsAsked;
 
     /// <summary>A job is shown to somebody, who will answer its order.</summary>
     public void Soon(long job, string who)
@@ -168,7 +174,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     /// <summary>The job to weigh, once no page is asked for; nothing where it has been taken already.</summary>
     private async Task<(Work? Work, CancellationToken LetGo)> Next(CancellationToken stopping)
     {
-        while (Volatile.Read(ref _asking) > 0)
+        while (IsAsked)
             await Task.Delay(Quiet, stopping);
         lock (_gate)
         {
@@ -188,7 +194,7 @@ public sealed partial class WorkAhead(IServiceScopeFactory scopes, IConfiguratio
     {
         WorkBudget.Begin(
             cores: Math.Max(1, Environment.ProcessorCount - 1),
-            turn: new StandingBack(() => Volatile.Read(ref _asking) > 0, TimeSpan.MaxValue, letGo).Wait,
+            turn: new StandingBack(() => IsAsked, TimeSpan.MaxValue, letGo).Wait,
             gone: letGo
         );
         using var scope = scopes.CreateScope();

@@ -95,7 +95,7 @@ public sealed class SheetLibrary(ComputedStore store)
     /// <param name="odds">What its odds have learnt, as a job keeps it; empty for the base odds.</param>
     public Parsed<ReadySheet> Get(string text, string odds = "")
     {
-        var shelf = store.ShelfOf($"{odds}\n{text}");
+        var shelf = store.ShelfOf(SheetKey(text, odds));
         if (shelf.Find<ReadySheet>(Shelf.Sheets) is { } known)
             return new Parsed<ReadySheet>(known, []);
         var parsed = SheetReader.Read(text);
@@ -104,4 +104,9 @@ public sealed class SheetLibrary(ComputedStore store)
         var ready = new ReadySheet(circuit, LearntOdds.Read(odds), shelf);
         return new Parsed<ReadySheet>(shelf.Keep(Shelf.Sheets, ready, () => ready.HeldBytes), parsed.Problems);
     }
+
+    /// <summary>Lets go of a sheet by its base odds, and of what was worked out from it; who works on it keeps it until done.</summary>
+    public void Drop(string text) => store.Drop(SheetKey(text, ""));
+
+    private static string SheetKey(string text, string odds) => $"{odds}\n{text}";
 }

@@ -38,6 +38,21 @@ public class ComputedStoreTests
         store.ShelfOf("d").Keep(Shelf.Sheets, "another", () => 1).ShouldBe("sheet d");
     }
 
+    [Fact]
+    public void Of_a_sheet_that_is_let_go_nothing_stays_and_of_others_all()
+    {
+        var store = new ComputedStore(100);
+        var (a, b) = (store.ShelfOf("a"), store.ShelfOf("b"));
+        a.Keep(Shelf.Sheets, "sheet a", () => 40);
+        a.Keep("first", "belief one", () => 20);
+        b.Keep(Shelf.Sheets, "sheet b", () => 30);
+        store.Drop("a");
+        store.HeldBytes.ShouldBe(30);
+        a.Find<string>("first").ShouldBeNull();
+        b.Find<string>(Shelf.Sheets).ShouldBe("sheet b");
+        a.Keep(Shelf.Sheets, "anew", () => 10).ShouldBe("anew");
+    }
+
     private sealed class Runs(params long[] parts) : IGivesBack
     {
         public List<long> Parts { get; } = [.. parts];
