@@ -202,7 +202,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private MeterReading Ohms(Across x, double most, bool withSpread)
     {
         var (p, q) = (Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
-        var live = Meter.LiveAt(op, p, q);
+        var live = Meter.LiveAt(op, x);
         if (live > Meter.LiveVolts)
             return MeterReading.Refuse(
                 Dimension.Ohm,

@@ -1,5 +1,6 @@
 using Zoltric.Core.Circuits;
 using Zoltric.Core.Solving;
+using Zoltric.Core.Solving.Linear;
 
 namespace Zoltric.Core.Metering;
 
@@ -82,14 +83,35 @@ public static class Meter
     internal static double OhmsOnly(OperatingPoint op, Across x)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        if (LiveAt(op, p, q) > LiveVolts)
+        if (LiveAt(op, x) > LiveVolts)
             return double.NaN;
         return op.Ohms(p, q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
     }
 
+    /// <summary>
+    /// The most volts between two tips and from each of them home, to the common of its own circuit. Alternating ones as a low-impedance
+    /// tester shows them: what comes through the insulation of an open contact falls away under it.
+    /// </summary>
+    internal static double LiveAt(OperatingPoint op, Across x)
+    {
+        var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
+        return Math.Max(LiveAt(op, p, q), Math.Max(LiveAt(op, p, HomeOf(op, x.P)), LiveAt(op, q, HomeOf(op, x.Q))));
+    }
+
+    /// <summary>The same between two nodes; -1 is the reference.</summary>
     internal static double LiveAt(OperatingPoint op, int p, int q)
     {
-        var live = Math.Max(Math.Max(Math.Abs(op.Volts(p)), Math.Abs(op.Volts(q))), Math.Abs(op.Volts(p) - op.Volts(q)));
-        return Math.Max(live, Math.Max(op.AcVolts(p, q).Magnitude, Math.Max(op.AcVolts(p, -1).Magnitude, op.AcVolts(q, -1).Magnitude)));
+        if (p == q)
+            return 0;
+        var alternating = op.AcVolts(p, q).Magnitude;
+        if (alternating > LiveVolts)
+            alternating *= (LowImpedanceOhms / (LowImpedanceOhms + Potentials.Across(op.PhasorResponse(p, q), p, q))).Magnitude;
+        return Math.Max(Math.Abs(op.Volts(p) - op.Volts(q)), alternating);
+    }
+
+    private static int HomeOf(OperatingPoint op, ProbePoint tip)
+    {
+        var at = tip.WireId is { } id ? op.Circuit.FindWire(id)!.From : tip.Terminal;
+        return Nets.Of(op.Circuit).CommonOf(at) is { } common ? op.Node(common) : -1;
     }
 }
