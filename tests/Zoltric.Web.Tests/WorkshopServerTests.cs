@@ -56,12 +56,21 @@ public sealed class WorkshopServerTests
         using var large = Answers([Diagnose(server, sheet)]).Single();
         ((int)large.StatusCode).ShouldBe(422);
         Body(large).ShouldContain("the part of the sheet that the complaint is about");
+        // Half worked out, it takes no room of what is at work.
+        KeptBytes(server).ShouldBe(0);
         using var small = Answers([
                 Diagnose(server, File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "QS-5.sheet"))),
             ])
             .Single();
         ((int)small.StatusCode).ShouldBe(200);
+        KeptBytes(server).ShouldBeGreaterThan(0);
     }
+
+    private static long KeptBytes(ServerProcess server) =>
+        long.Parse(
+            System.Text.RegularExpressions.Regex.Match(Get(server, "/metrics"), "(?m)^zoltric_computed_bytes (\\d+)").Groups[1].Value,
+            System.Globalization.CultureInfo.InvariantCulture
+        );
 
     /// <summary>A plan takes minutes: the budget of the page that asked first ended it, for all who came after.</summary>
     [Fact]

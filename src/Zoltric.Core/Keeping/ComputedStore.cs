@@ -66,10 +66,13 @@ public sealed class ComputedStore(long budgetBytes)
     {
         lock (_gate)
             foreach (var node in _entries.Where(e => e.Key.Sheet == sheet).Select(e => e.Value).ToList())
-            {
-                _recent.Remove(node);
-                _entries.Remove(node.Value.Name);
-            }
+                Remove(node);
+    }
+
+    private void Remove(LinkedListNode<Entry> node)
+    {
+        _recent.Remove(node);
+        _entries.Remove(node.Value.Name);
     }
 
     internal object? Find((string Sheet, string Key) name)
@@ -92,8 +95,7 @@ public sealed class ComputedStore(long budgetBytes)
             while (held > budgetBytes && _recent is { Count: > 1, Last: { } last })
             {
                 held -= last.Value.Bytes();
-                _recent.RemoveLast();
-                _entries.Remove(last.Value.Name);
+                Remove(last);
             }
             return value;
         }

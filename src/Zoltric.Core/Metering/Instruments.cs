@@ -202,7 +202,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
     private MeterReading Ohms(Across x, double most, bool withSpread)
     {
         var (p, q) = (Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
-        var live = Meter.LiveAt(op, x);
+        var live = Meter.LiveAt(op, x, p, q);
         if (live > Meter.LiveVolts)
             return MeterReading.Refuse(
                 Dimension.Ohm,
@@ -239,7 +239,7 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
             return MeterReading.Refuse(Dimension.Microfarad, $"{tag} is no capacitor.");
         var (a, b) = (new Terminal(tag, link.A), new Terminal(tag, link.B));
         var (p, q) = (op.Node(a, partSide: true), op.Node(b, partSide: true));
-        var live = Meter.LiveAt(op, p, q);
+        var live = Meter.LiveAt(op, new Across(tag, new ProbePoint(a), new ProbePoint(b)), p, q);
         if (live > Meter.LiveVolts)
             return MeterReading.Refuse(
                 Dimension.Microfarad,

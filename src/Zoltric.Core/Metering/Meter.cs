@@ -83,7 +83,7 @@ public static class Meter
     internal static double OhmsOnly(OperatingPoint op, Across x)
     {
         var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        if (LiveAt(op, x) > LiveVolts)
+        if (LiveAt(op, x, p, q) > LiveVolts)
             return double.NaN;
         return op.Ohms(p, q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
     }
@@ -92,14 +92,13 @@ public static class Meter
     /// The most volts between two tips and from each of them home, to the common of its own circuit. Alternating ones as a low-impedance
     /// tester shows them: what comes through the insulation of an open contact falls away under it.
     /// </summary>
-    internal static double LiveAt(OperatingPoint op, Across x)
-    {
-        var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        return Math.Max(LiveAt(op, p, q), Math.Max(LiveAt(op, p, HomeOf(op, x.P)), LiveAt(op, q, HomeOf(op, x.Q))));
-    }
+    /// <param name="p">Node under the first tip, on the part's side.</param>
+    /// <param name="q">Node under the second.</param>
+    internal static double LiveAt(OperatingPoint op, Across x, int p, int q) =>
+        Math.Max(VoltsAt(op, p, q), Math.Max(VoltsAt(op, p, HomeOf(op, x.P)), VoltsAt(op, q, HomeOf(op, x.Q))));
 
-    /// <summary>The same between two nodes; -1 is the reference.</summary>
-    internal static double LiveAt(OperatingPoint op, int p, int q)
+    /// <summary>The volts that count between two nodes; -1 is the reference.</summary>
+    private static double VoltsAt(OperatingPoint op, int p, int q)
     {
         if (p == q)
             return 0;

@@ -20,7 +20,7 @@ internal sealed class Settling(
     private const int MostSwitchings = 400;
 
     /// <summary>Nodes that make solving an instant worth one step more of a budget.</summary>
-    private const int NodesOfStep = 50;
+    private const int NodesOfStep = 40;
 
     /// <summary>
     /// Nodes that make one more step of a switching state that nobody has met before: it is factored, and held. What switches without end

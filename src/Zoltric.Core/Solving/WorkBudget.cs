@@ -12,7 +12,7 @@ public sealed class TooMuchWorkException(string message) : Exception(message);
 public sealed class WorkBudget
 {
     /// <summary>Ten times what the demo's largest machine takes from cold with every fault of it; an estimate.</summary>
-    public const long UsualSteps = 10_000_000;
+    public const long UsualSteps = 12_000_000;
 
     private static readonly AsyncLocal<WorkBudget?> Ambient = new();
     private readonly long _most;

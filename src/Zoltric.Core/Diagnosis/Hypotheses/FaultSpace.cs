@@ -304,6 +304,8 @@ public sealed class FaultSpace : IGivesBack
     {
         static List<string> Blown(OperatingPoint run) => [.. run.Blown.Select(b => b.Tag)];
         static bool Alike(List<string> a, List<string> b) => a.SequenceEqual(b);
+        if (Healthy(setup).Blown.Count == 0 && MakesNoDifference(setup, Machine.Changed(FaultsAt(suspect, WorstPoint(suspect)))))
+            return [];
         var along = _runs.Along(setup, suspect, Blown, Alike, Alike, Blown(Healthy(setup)), narrow: 1);
         if (Array.TrueForAll(along, a => a.Read.Count == 0))
             return [];

@@ -115,11 +115,21 @@ internal sealed class StoppedFunctions
     }
 
     /// <summary>With more functions than this, not each is run with every fault that lies elsewhere.</summary>
-    private const int Many = 12;
+    internal const int Many = 12;
 
     /// <summary>So many of those a fault is tried on where nothing of the function flows: what they share with it, a battery, a fuse, a
     /// ground, they share with one another. Estimate.</summary>
     private const int Elsewhere = 6;
+
+    /// <summary>That many of functions in which nothing of what is looked at flows, spread evenly.</summary>
+    internal static IEnumerable<T> SomeOf<T>(IReadOnlyList<T> elsewhere)
+    {
+        var step = StepAmong(elsewhere.Count);
+        for (var i = 0; i < elsewhere.Count; i += step)
+            yield return elsewhere[i];
+    }
+
+    private static int StepAmong(int elsewhere) => Math.Max(1, elsewhere / Elsewhere);
 
     private bool[] At(int suspect, int point)
     {
@@ -134,10 +144,9 @@ internal sealed class StoppedFunctions
                 Try(f);
             else
                 elsewhere.Add(f);
-        var step = Math.Max(1, elsewhere.Count / Elsewhere);
-        for (var i = 0; i < elsewhere.Count; i += step)
-            Try(elsewhere[i]);
-        if (step > 1 && elsewhere.Exists(f => stops[f]))
+        foreach (var f in SomeOf(elsewhere))
+            Try(f);
+        if (StepAmong(elsewhere.Count) > 1 && elsewhere.Exists(f => stops[f]))
             foreach (var f in elsewhere)
                 Try(f);
         return stops;

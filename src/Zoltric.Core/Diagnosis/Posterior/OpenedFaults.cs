@@ -130,7 +130,13 @@ internal static class OpenedFaults
         if (blown.Count == 0)
             yield break;
         // It may have gone in any setting of the machine, not only in those that were read.
-        var functions = space.Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f)).OfType<Setup>();
+        var functions = space.Circuit.Functions.Select(f => FunctionSetups.SetupFor(space.Circuit, f)).OfType<Setup>().ToList();
+        if (functions.Count > StoppedFunctions.Many)
+        {
+            // What it feeds is where it goes; the others are much the same to it.
+            var feeds = functions.ToLookup(f => blown.Exists(b => space.Healthy(f).Flows(b.Template.Target)));
+            functions = [.. feeds[true], .. StoppedFunctions.SomeOf(feeds[false].ToList())];
+        }
         var read = belief.Counted.Select(e => e.Reading.Test.Setup).Where(s => s.Interventions.Count == 0).Distinct().ToList();
         var anyOther = read.Append(Setup.Rest).Concat(functions).Distinct().ToList();
         // With the fuse still whole a cause may fit nothing that was read since: that does not speak against it.
