@@ -62,6 +62,43 @@ public class HeldInTests
         Share(f, "K1").ShouldBeGreaterThan(0.9);
     }
 
+    /// <summary>
+    /// A part has no condition of its own, and a function that is started by hand has none at rest: that they run unasked was met by no
+    /// fault at all.
+    /// </summary>
+    [Theory]
+    [InlineData("sees M1 = stuck-on")]
+    [InlineData("sees M1 = works")]
+    [InlineData("sees \"saw runs\" = stuck-on")]
+    public void A_motor_that_runs_on_unasked_is_its_contactor_held_in(string said)
+    {
+        const string saw = """
+            sheet "Cross-cut saw CC-1"
+            nominal 24V dc
+            control start: RELEASED*, PRESSED held
+            control stop: RELEASED*, PRESSED held
+            part L1 mains 400V 3ph
+            part G1 psu 230V:24V 5A separated
+            part S1 button "stop"
+              open 1-2 when stop=PRESSED
+            part S2 button "start"
+              closed 1-2 when start=PRESSED
+            part K1 contactor 24V 90ohm
+            part M1 motor3 400V 1.5kW star
+            path L1.L1 -[w1]- K1.1>2 -[w2]- M1.U
+            path L1.L2 -[w3]- K1.3>4 -[w4]- M1.V
+            path L1.L3 -[w5]- K1.5>6 -[w6]- M1.W
+            path L1.L1 -[w7]- G1.L
+            path G1.N -[w8]- L1.N
+            path G1.+ -[w9]- S1 -[w10]- S2 -[w11]- K1.A1>A2 -[w12]- G1.-
+            path S1.2 -[w13]- K1.13>14 -[w14]- K1.A1
+            function "saw runs": M1 after press start, release start
+            """;
+        var f = Diagnose(saw, $" : {said}", "stop=PRESSED : sees M1 = stuck-on", "stop=PRESSED : V K1.A1 K1.A2 = 0V");
+        Share(f, "K1").ShouldBeGreaterThan(0.8);
+        f.Suspects[0].Faults[0].ToString().ShouldBe("K1 welded");
+    }
+
     private const string Belt = """
         sheet "Waste belt WB-1"
         nominal 24V dc

@@ -55,6 +55,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
     /// <summary>How often what runs where it should not is simply said to work; estimate.</summary>
     private const double SaidWorks = 0.7;
 
+    /// <summary>How often a load that runs weakly where it should not is said to be stuck on; estimate.</summary>
+    private const double WeakSaidStuckOn = 0.4;
+
     /// <summary>
     /// Share by which part tolerances of ± 10 % and the supply move a load's current, and by which opinions of what is weak differ above
     /// the border; estimates.
@@ -638,6 +641,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
         // Whether it should is the sheet's word, not the technician's: one says that it works.
         if (word == Answer.Works && p.Word == Answer.StuckOn)
             return SaidWorks * (1 - slip);
+        // A part has no condition under which it should run, nor has a function that is started by hand: there it is the technician's word.
+        if (word == Answer.StuckOn && p.Word is Answer.Works or Answer.Weak)
+            return (p.Word == Answer.Works ? 1 : WeakSaidStuckOn) * (1 - slip);
         return word == p.Word ? 1 - slip : slip / 2;
     }
 
