@@ -477,6 +477,13 @@ public sealed class OperatingPoint
         return ac == Complex.Zero ? direct : Math.Sqrt(direct * direct + ac.Magnitude * ac.Magnitude);
     }
 
+    /// <summary>True where more alternating than direct volts stand across one link of a part.</summary>
+    internal bool IsAlternating(int part, int link)
+    {
+        var b = _network.Layout.LinkBranches[part][link];
+        return AcVolts(_network.A(b), _network.B(b)).Magnitude > Math.Abs(Volts(_network.A(b)) - Volts(_network.B(b)));
+    }
+
     /// <summary>True when a link conducts no more than insulation.</summary>
     public bool LinkOpen(int part, int link) => G(_network.Layout.LinkBranches[part][link]) <= 2 / Defaults.OpenOhms;
 

@@ -74,11 +74,55 @@ internal static class Prediction
             Measured = MeasuredFunction(op, test.Probe) is not null,
             EitherWay = test.Probe.IsEitherWay,
         };
+        if (OnTheBrink(op, test.Probe, predicted) is > 0 and var brink)
+            predicted = predicted with { OnTheBrink = brink };
         if (test.Probe.Statistic != Statistic.None && predicted.Word is null && BeatOf(test.Probe, op) is { } beat)
             predicted = predicted with { Beat = (predicted.Mean - beat.Low, beat.High - predicted.Mean) };
         if (test.Probe is Probe.Clamp clamp && predicted.Word is null)
             return EitherSide(predicted, op, clamp.Wire);
         return predicted.Word is null && Floats(op, test.Probe) ? predicted with { Ghost = true } : predicted;
+    }
+
+    /// <summary>
+    /// By how much pull-in volts stray from coil to coil, as a share of themselves; more on alternating volts, where a contactor need close
+    /// at 85 % of rated ones only and ours does at 65 % (IEC 60947-4-1, from memory). Estimates.
+    /// </summary>
+    private const double PullInStray = 0.06,
+        PullInStrayAlternating = 0.1;
+
+    /// <summary>From this share of its pull-in volts on alternating ones move an armature that does not close; estimate.</summary>
+    private const double BuzzesFrom = 0.4;
+
+    /// <summary>How often such a one is heard; estimate.</summary>
+    private const double Buzzes = 0.6;
+
+    /// <summary>Less is not kept.</summary>
+    private const double LeastBrink = 0.01;
+
+    private static double OnTheBrink(OperatingPoint op, Probe probe, in Predicted p)
+    {
+        if (probe is Probe.Hears { Tag: var tag })
+        {
+            if (op.Circuit.FindPart(tag) is not { Model.Coil: { } own })
+                return 0;
+            var part = op.Circuit.IndexOf(tag);
+            return p is { Word: Answer.Silent, Share: >= BuzzesFrom and < 1 } ? (op.IsAlternating(part, own.Link) ? Buzzes : 0)
+                : p.Word is Answer.Clicks ? LetsGo(op, part)
+                : 0;
+        }
+        return probe is Probe.Sees && p.Word is Answer.Works ? Enumerable.Range(0, op.Circuit.Parts.Count).Max(i => LetsGo(op, i)) : 0;
+    }
+
+    /// <summary>Chance that a coil which is in would not be: its volts are near those at which it pulls in.</summary>
+    private static double LetsGo(OperatingPoint op, int part)
+    {
+        if (op.Circuit.Parts[part].Model.Coil is not { IsTrip: false, DropOutVolts: > 0 } coil || !op.PulledIn(part))
+            return 0;
+        var beyond = Math.Abs(op.LinkVolts(part, coil.PullLink ?? coil.Link)) / coil.PullInVolts - 1;
+        if (beyond is <= 0 or >= Predicted.HoldsBelow - 1)
+            return 0;
+        var chance = Normal.Below(-beyond / (op.IsAlternating(part, coil.Link) ? PullInStrayAlternating : PullInStray));
+        return chance < LeastBrink ? 0 : chance;
     }
 
     /// <summary>Lowest and highest of what is read over a beat of the pulsed outputs; null where none beats, or for other probes.</summary>

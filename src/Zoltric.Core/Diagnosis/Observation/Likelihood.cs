@@ -542,6 +542,11 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
 
     private static double Word(Answer word, Predicted p, double slip)
     {
+        if (p is { Word: Answer.Works or Answer.Clicks, OnTheBrink: > 0 and var brink })
+        {
+            var lets = word == (p.Word == Answer.Works ? Answer.Dead : Answer.Silent) ? 1 - slip : slip / 2;
+            return (1 - brink) * Word(word, p with { OnTheBrink = 0 }, slip) + brink * lets;
+        }
         if (p.OtherEnd is { } other)
         {
             double AtEnd(in Predicted end) => Word(word, end with { OtherEnd = null }, slip);
@@ -602,6 +607,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             };
             return (1 - slip) * chance + slip / 3;
         }
+        // An armature that alternating volts move and do not close.
+        if (p is { Word: Answer.Silent, OnTheBrink: > 0 } && word is Answer.Hums or Answer.Chatters or Answer.Silent)
+            return word == Answer.Silent ? 1 - p.OnTheBrink : p.OnTheBrink / 2;
         if (word == Answer.Hums || p.Word == Answer.Hums)
             return (word, p.Word) switch
             {

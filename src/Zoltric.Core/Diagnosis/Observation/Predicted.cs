@@ -43,7 +43,8 @@ internal readonly record struct Predicted(
             OftenLogSpread,
             OfRatio,
             AtWill,
-            Swing;
+            Swing,
+            OnTheBrink;
         public (Answer Word, double Share)? OtherEnd;
         public (double Below, double Above) Beat;
     }
@@ -94,6 +95,16 @@ internal readonly record struct Predicted(
     {
         get => Apart.AtWill;
         init => _rare = value == AtWill ? _rare : Apart with { AtWill = value };
+    }
+
+    /// <summary>
+    /// Chance that a coil with too few volts acts otherwise than computed: of a function or load, that one which just pulls in does not; of
+    /// a coil that does not pull in, that it buzzes.
+    /// </summary>
+    public double OnTheBrink
+    {
+        get => Apart.OnTheBrink;
+        init => _rare = value == OnTheBrink ? _rare : Apart with { OnTheBrink = value };
     }
 
     /// <summary>On a machine that chatters: how far the figure goes to either side of the mean, same unit.</summary>
