@@ -17,8 +17,15 @@ public sealed record Reading(Test Test, ReadingResult? Result, bool Doubtful = f
     /// <summary>The finest step of an insulation tester, Ω: what is less shows as 0 MΩ. Common practice, no source.</summary>
     private const double InsulationStep = 1e4;
 
+    /// <summary>From here on insulation is sound, Ω (IEEE 43, 5 MΩ for windings below 1 kV, from memory).</summary>
+    internal const double SoundInsulation = 5e6;
+
+    /// <summary>The least that is let pass, Ω: damp, dirt or age, and not what opens a fuse (IEC 60204-1, 1 MΩ, from memory).</summary>
+    internal const double LeastInsulation = 1e6;
+
     /// <summary>
-    /// The result as it bears on a steady figure: a minimum or maximum is one side of it, and 0 MΩ is anything below the tester's step.
+    /// The result as it bears on a steady figure: a minimum or maximum is one side of it, 0 MΩ is anything below an insulation tester's
+    /// step, and how many megohms sound insulation has is no matter.
     /// </summary>
     public ReadingResult? Steady =>
         (Result, Test.Probe.Statistic) switch
@@ -30,6 +37,7 @@ public sealed record Reading(Test Test, ReadingResult? Result, bool Doubtful = f
                 InsulationStep,
                 n.Dimension
             ),
+            (ReadingResult.Number { Value: >= SoundInsulation }, _) when Test.Probe is Probe.Insulation => new ReadingResult.OverLimit(),
             _ => Result,
         };
 

@@ -238,6 +238,39 @@ public class SaidAsItIsTests
         f.Suspects.Where(g => g.Faults.Any(x => x.Kind == FaultKind.Grounded)).Sum(g => g.Share).ShouldBeGreaterThan(0.8);
     }
 
+    /// <summary>Sound insulation of so many megohms was taken for a leak; it says what none that is over the tester's range says.</summary>
+    [Fact]
+    public void Megohms_of_sound_insulation_are_no_leak()
+    {
+        const string defrost = """
+            sheet "defrost"
+            nominal 230V ac
+            control heat: OFF*, ON
+            part T0 mains 230V
+            part Q1 rcd 30mA
+            part S1 switch
+              closed 1-2 when heat=ON
+            part E1 heater 230V 1200W
+            part E2 heater 230V 800W
+            path T0.L -[w1]- Q1.1>2 -[w2]- S1 -[w3]- E1 -[w4]- Q1.4>3 -[w5]- T0.N
+            path S1.2 -[w6]- E2 -[w7]- Q1.4
+            frame T0.PE
+            function "coil defrosts": E1 when heat=ON
+            """;
+        double Grounded(string read) =>
+            Diagnosing.Share(
+                Diagnosing.Diagnose(
+                    defrost,
+                    "heat=ON : sees \"coil defrosts\" = dead",
+                    "heat=ON : looks Q1 = bad",
+                    $"off T0, unplug E1 : insul E1.1 T0.PE = {read}"
+                ),
+                "E1"
+            );
+        Grounded("250Mohm").ShouldBe(Grounded("OL"), 0.02);
+        Grounded("0.02Mohm").ShouldBeGreaterThan(Grounded("250Mohm") + 0.5);
+    }
+
     /// <summary>
     /// The coil's own tolerance was read before: that it reads the same with one end of a wire moved costs the wire no more than its chance
     /// of staying closed.

@@ -528,6 +528,13 @@ public class VerdictWordsTests
     [InlineData("off G1, off G2, unplug Y1 : beep w8 = silent", Judgement.High, "Open", "Fewer|path to somewhere")]
     [InlineData("off G1, off G2, unplug Y1 : beep Y1.1 G1.- = beep", Judgement.Low, "path", "More ohms")]
     [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 0.2ohm", Judgement.Low, "leaks", "Volts are lost")]
+    // 5 MΩ and more is sound (IEEE 43), 1 MΩ the least (IEC 60204-1), both from memory.
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 200Mohm", Judgement.Ok, "No leak", "leaks")]
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 5Mohm", Judgement.Ok, "No leak", "leaks")]
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 4.9Mohm", Judgement.Unsure, "Damp", "leaks")]
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 1Mohm", Judgement.Unsure, "Damp", "leaks")]
+    [InlineData("off G1, off G2, unplug Y1 : insul Y1.1 G1.- = 0.99Mohm", Judgement.Low, "leaks", "Damp")]
+    [InlineData("off G1, off G2 : insul Y1.1 S1.2 = 300Mohm", Judgement.High, "may be open", "leak")]
     [InlineData("off G1, off G2, unplug Y1 : ohm Y1 = 12ohm", Judgement.Low, "maker's range", "sound part")]
     [InlineData("off G1, off G2, unplug Y1 : ohm Y1 = OL", Judgement.High, "Open", "sound part")]
     [InlineData("engine=RUNNING : V G1.+ G1.- = 26.3V", Judgement.Low, "27.6 V", "sound part|volts held")]

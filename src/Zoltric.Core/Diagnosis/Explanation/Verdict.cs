@@ -328,6 +328,11 @@ internal sealed class Judge(Belief belief)
                     && below < none.Low
                     && -below > Math.Max(none.High, -none.Low):
                 return Judgement.High;
+            case ReadingResult.Number { Value: >= Reading.LeastInsulation and var insulation } when reading.Test.Probe is Probe.Insulation:
+                var apart = e.GoodWord == Answer.OverLimit || e.GoodSoFar is { Nominal: >= Reading.SoundInsulation };
+                return !apart ? Judgement.High
+                    : insulation >= Reading.SoundInsulation ? Judgement.Ok
+                    : Judgement.Unsure;
             // No beep is more ohms, a beep fewer.
             case ReadingResult.Word w when reading.Test.Probe is Probe.Beep:
                 return w.Answer == e.GoodWord ? Judgement.Ok

@@ -110,6 +110,8 @@ internal static class VerdictWords
             Probe.Insulation => j.Judgement switch
             {
                 Judgement.Ok => "No leak between the two points.",
+                Judgement.Unsure when result is ReadingResult.Number { Value: >= Reading.LeastInsulation } =>
+                    "Damp, dirt or age: sound insulation has 5 MΩ and more. By itself this opens no fuse.",
                 Judgement.Low => "It leaks: there is a path between the two points that should not be there.",
                 _ => "Better insulated than expected: a path that should be there may be open.",
             },

@@ -171,7 +171,9 @@ internal sealed class Likelihood(Circuit circuit, MeterClass meter)
             case ReadingResult.Word w:
                 return Word(w.Answer, p, slip);
             case ReadingResult.OverLimit:
-                return p.Word == Answer.OverLimit ? 1 - slip
+                // More than any ohmmeter shows is foretold for an insulation tester only, and as good to it.
+                return p.Word == Answer.OverLimit || p.Word is null && dimension == Dimension.Ohm && p.Mean > Metering.Meter.MostOhms
+                        ? 1 - slip
                     : p.Word is null ? slip * 0.3 + (1 - slip) * (p.AtWill > 0 ? ElectronicsOver : OverRange(p.Mean))
                     : slip * 0.3;
             case ReadingResult.Jumps j:

@@ -289,7 +289,7 @@ internal static class OpenedFaults
     /// </summary>
     private static double? LargestLeak(FaultSpace space, Belief belief)
     {
-        if (belief.Counted.Any(e => e.Reading is { Test.Probe: Probe.Insulation or Probe.Residual, Result: ReadingResult.Number }))
+        if (belief.Counted.Any(e => e.Reading is { Test.Probe: Probe.Insulation or Probe.Residual, Steady: ReadingResult.Number }))
             return LeakOhms[^1];
         var residual = space
             .Circuit.Parts.Select(p => p.Model.Residual is { } rule ? p.NominalVolts / rule.Amps : 0)
