@@ -11,7 +11,10 @@ public sealed class TooMuchWorkException(string message) : Exception(message);
 /// </summary>
 public sealed class WorkBudget
 {
-    /// <summary>Ten times what the demo's largest machine takes from cold with every fault of it; an estimate.</summary>
+    /// <summary>
+    /// Ten times and more what the demo's largest machine takes from cold with every fault of it, and more than a ring of 51 relays or a
+    /// board of sixty lamps with a relay each; an estimate.
+    /// </summary>
     public const long UsualSteps = 12_000_000;
 
     private static readonly AsyncLocal<WorkBudget?> Ambient = new();
