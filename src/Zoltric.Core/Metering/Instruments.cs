@@ -201,8 +201,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
 
     private MeterReading Ohms(Across x, double most, bool withSpread)
     {
-        var (p, q) = (Meter.TipNode(op, x.P, true), Meter.TipNode(op, x.Q, true));
-        var live = Meter.LiveAt(op, x, p, q);
+        var tips = Meter.TipsOf(op, x);
+        var (p, q, live) = (tips.P, tips.Q, Meter.LiveAt(op, tips));
         if (live > Meter.LiveVolts)
             return MeterReading.Refuse(
                 Dimension.Ohm,
@@ -238,8 +238,8 @@ internal sealed class Instruments(OperatingPoint op, bool spread) : IInstruments
         if (link is null)
             return MeterReading.Refuse(Dimension.Microfarad, $"{tag} is no capacitor.");
         var (a, b) = (new Terminal(tag, link.A), new Terminal(tag, link.B));
-        var (p, q) = (op.Node(a, partSide: true), op.Node(b, partSide: true));
-        var live = Meter.LiveAt(op, new Across(tag, new ProbePoint(a), new ProbePoint(b)), p, q);
+        var tips = Meter.TipsOf(op, new Across(tag, new ProbePoint(a), new ProbePoint(b)));
+        var (p, q, live) = (tips.P, tips.Q, Meter.LiveAt(op, tips));
         if (live > Meter.LiveVolts)
             return MeterReading.Refuse(
                 Dimension.Microfarad,

@@ -79,23 +79,47 @@ public static class Meter
     internal static double VoltsOnly(OperatingPoint op, int p, int q) =>
         (op.Volts(p) - op.Volts(q)) * Defaults.VoltMeterOhms / (Defaults.VoltMeterOhms + op.Ohms(p, q));
 
+    /// <summary>Where ohms are read: the nodes under both tips, on the part's side, and the common of each one's own circuit.</summary>
+    /// <param name="HomeP">-1 is the reference.</param>
+    internal readonly record struct OhmsTips(int P, int Q, int HomeP, int HomeQ);
+
+    /// <summary>The same for every fault on one setup.</summary>
+    internal static OhmsTips TipsOf(OperatingPoint op, Across x) =>
+        new(TipNode(op, x.P, true), TipNode(op, x.Q, true), HomeOf(op, x.P), HomeOf(op, x.Q));
+
     /// <summary>The figure alone, Ω: NaN where it would be refused, infinite where the meter shows OL.</summary>
     internal static double OhmsOnly(OperatingPoint op, Across x)
     {
-        var (p, q) = (TipNode(op, x.P, true), TipNode(op, x.Q, true));
-        if (LiveAt(op, x, p, q) > LiveVolts)
-            return double.NaN;
-        return op.Ohms(p, q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
+        var tips = TipsOf(op, x);
+        return LiveAt(op, tips) > LiveVolts ? double.NaN : OhmsOnly(op, tips);
+    }
+
+    /// <summary>The same where nothing is live.</summary>
+    internal static double OhmsOnly(OperatingPoint op, in OhmsTips tips) =>
+        op.Ohms(tips.P, tips.Q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
+
+    /// <summary>True where ohms would be refused.</summary>
+    internal static bool IsLiveAt(OperatingPoint op, in OhmsTips tips) => LiveAt(op, tips) > LiveVolts;
+
+    /// <summary>True where ohms would be refused nowhere: no two nodes have volts between them.</summary>
+    internal static bool IsDead(OperatingPoint op)
+    {
+        var (low, high, most) = (0.0, 0.0, 0.0);
+        for (var i = 0; i < op.Nodes; i++)
+        {
+            var v = op.Volts(i);
+            (low, high) = (Math.Min(low, v), Math.Max(high, v));
+            most = Math.Max(most, op.AcVolts(i, -1).Magnitude);
+        }
+        return high - low <= LiveVolts && 2 * most <= LiveVolts;
     }
 
     /// <summary>
     /// The most volts between two tips and from each of them home, to the common of its own circuit. Alternating ones as a low-impedance
     /// tester shows them: what comes through the insulation of an open contact falls away under it.
     /// </summary>
-    /// <param name="p">Node under the first tip, on the part's side.</param>
-    /// <param name="q">Node under the second.</param>
-    internal static double LiveAt(OperatingPoint op, Across x, int p, int q) =>
-        Math.Max(VoltsAt(op, p, q), Math.Max(VoltsAt(op, p, HomeOf(op, x.P)), VoltsAt(op, q, HomeOf(op, x.Q))));
+    internal static double LiveAt(OperatingPoint op, in OhmsTips tips) =>
+        Math.Max(VoltsAt(op, tips.P, tips.Q), Math.Max(VoltsAt(op, tips.P, tips.HomeP), VoltsAt(op, tips.Q, tips.HomeQ)));
 
     /// <summary>The volts that count between two nodes; -1 is the reference.</summary>
     private static double VoltsAt(OperatingPoint op, int p, int q)

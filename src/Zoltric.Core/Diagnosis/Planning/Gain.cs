@@ -6,6 +6,7 @@ using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Diagnosis.Observation;
 using Zoltric.Core.Diagnosis.Posterior;
 using Zoltric.Core.Faults;
+using Zoltric.Core.Metering;
 using Zoltric.Core.Solving;
 
 namespace Zoltric.Core.Diagnosis.Planning;
@@ -21,9 +22,10 @@ internal sealed class Gain : IDisposable
     private readonly Representative[] _points;
     private readonly int[] _site;
 
-    /// <summary>By point, its share of all weight and the factor of its supply.</summary>
+    /// <summary>By point, its share of all weight and the factors of its supply and of its mains.</summary>
     private readonly double[] _weight,
-        _supply;
+        _supply,
+        _mains;
     private readonly double[] _siteWeight;
     private readonly double _total;
     private readonly double _floor;
@@ -36,10 +38,10 @@ internal sealed class Gain : IDisposable
     private readonly string[]?[]? _gone;
 
     /// <summary>
-    /// Every point run in one setup; on direct current its potentials node by node, all points of a node side by side, and by point the
-    /// trees of nodes that its conductors tie.
+    /// Every point run in one setup. Where many volts are read in it, by point the trees of nodes that its conductors tie, and for direct
+    /// ones the potentials node by node, all points of a node side by side. Where many ohms are read, which points are dead all over.
     /// </summary>
-    private sealed record Prepared(OperatingPoint[] Runs, int[][] Trees, float[]? Volts);
+    private sealed record Prepared(OperatingPoint[] Runs, int[][]? Trees, float[]? Volts, bool[]? Dead);
 
     /// <summary>Relative spread assumed when ranking; the evidence itself is weighed exactly.</summary>
     private const double Relative = 0.03;
@@ -74,6 +76,7 @@ internal sealed class Gain : IDisposable
         _total = _siteWeight.Sum();
         _weight = Array.ConvertAll(_points, p => p.Weight / _total);
         _supply = Array.ConvertAll(_points, p => 1 + p.Supply);
+        _mains = Array.ConvertAll(_points, p => 1 + p.Mains);
         _siteTerms = Array.ConvertAll(_siteWeight, w => AnswerHistogram.Term(w / _total));
         _siteTerm = _siteTerms.Sum();
         if (readings.Any(r => r.Test.Probe is Probe.Replaced) && FusesGone.After(space, readings, _ => false) is { } gone)
@@ -97,29 +100,31 @@ internal sealed class Gain : IDisposable
     /// </summary>
     public Predicted? Remembered(Test test) => _remembered.Find(test);
 
-    /// <summary>Direct volts read in a setup from which on a table of all potentials is less work than looking each one up.</summary>
-    private const int ManyVolts = 20;
+    /// <summary>Readings of a kind in a setup from which on a table for all points is less work than looking each one up.</summary>
+    private const int ManyReadings = 20;
 
     /// <summary>Every representative run in the setup of each test, side by side; once per setup.</summary>
     public void Prepare(IEnumerable<Test> tests)
     {
         // Setups side by side too: the first run in each makes its network.
-        WorkBudget.ForEach(tests.GroupBy(t => t.Setup, IsDirectVolts).ToList(), setup =>
-            Prepare(setup.Key, setup.Count(v => v) >= ManyVolts)
-        );
+        WorkBudget.ForEach(tests.GroupBy(t => t.Setup, t => t.Probe).ToList(), of => Prepare(of.Key, [.. of]));
     }
 
-    private static bool IsDirectVolts(Test test) => test.Probe is Probe.Volts { Function: VoltsFunction.Dc } or Probe.Drop;
-
-    private void Prepare(Setup setup, bool table)
+    private void Prepare(Setup setup, Probe[] probes)
     {
         if (_runs.ContainsKey(setup))
             return;
         var all = new OperatingPoint[_points.Length];
         WorkBudget.For(0, all.Length, i => all[i] = _space.Run(_gone?[i] is { } open ? BlownAgain.Pulled(setup, open) : setup, _points[i]));
-        // With a fuse pulled here and in there the nodes are not the same.
-        table &= all.Length > 0 && all[0].Phasors is null && _gone is null;
-        _runs[setup] = new Prepared(all, table ? Array.ConvertAll(all, run => run.Trees()) : [], table ? SideBySide.Volts(all) : null);
+        bool Many(Func<Probe, bool> read) => all.Length > 0 && _gone is null && probes.Count(read) >= ManyReadings;
+        bool ManyVolts(VoltsFunction function) => Many(p => p.VoltsOn(_space.Circuit)?.Function == function);
+        var (direct, alternating) = (ManyVolts(VoltsFunction.Dc), ManyVolts(VoltsFunction.Ac));
+        _runs[setup] = new Prepared(
+            all,
+            direct || alternating ? Array.ConvertAll(all, run => run.Trees()) : null,
+            direct ? SideBySide.Volts(all) : null,
+            Many(p => p.OhmsAcross is not null) ? Array.ConvertAll(all, Meter.IsDead) : null
+        );
     }
 
     /// <summary>What the test shows on each representative; null where it is refused.</summary>
@@ -162,9 +167,7 @@ internal sealed class Gain : IDisposable
     {
         var dimension = test.Probe.Dimension;
         var bins = AnswerHistogram.Borrow();
-        if (IsDirectVolts(test) && _runs.TryGetValue(test.Setup, out var prepared) && prepared.Volts is not null)
-            AddVolts(bins, prepared, test.Probe);
-        else if (!AddValues(bins, test, dimension))
+        if (!AddAtNodes(bins, test) ?? !AddValues(bins, test, dimension))
             return 0;
         // A machine not as drawn reads as the suspects or a sound one would as a rule, else it may show anything: each answer met
         // elsewhere, or for volts also anything between none and the supply.
@@ -212,26 +215,70 @@ internal sealed class Gain : IDisposable
     [ThreadStatic]
     private static double[]? _shown;
 
-    /// <summary>The same for direct volts, from the table of potentials: all points in one go.</summary>
-    private void AddVolts(AnswerHistogram bins, Prepared prepared, Probe probe)
+    /// <summary>The same from nodes that are looked up once for all points; null where the test is not read so.</summary>
+    private bool? AddAtNodes(AnswerHistogram bins, Test test)
+    {
+        // With a fuse pulled here and in there the nodes are not the same.
+        if (_gone is not null || !_runs.TryGetValue(test.Setup, out var prepared) || prepared.Runs is not [var first, ..] runs)
+            return null;
+        if (test.Probe.Loads)
+            return null;
+        if (test.Probe.OhmsAcross is { } across)
+            return AddOhms(bins, prepared, Meter.TipsOf(first, across));
+        if (test.Probe.VoltsOn(_space.Circuit) is not { Function: not VoltsFunction.LowImpedance } volts)
+            return null;
+        var (count, (p, q)) = (runs.Length, Meter.NodesOf(first, volts));
+        var factor = volts.Function == VoltsFunction.Ac ? _mains : _supply;
+        if (prepared.Trees is not { } trees)
+            AddVolts(bins, i => Prediction.QuickVolts(runs[i], volts.Function, p, q) * factor[i]);
+        else if (volts.Function == VoltsFunction.Ac)
+            AddTied(bins, trees, p, q, i => runs[i].AcVolts(p, q).Magnitude * factor[i]);
+        else if (prepared.Volts is { } table)
+            AddTied(bins, trees, p, q, i => ((p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i])) * factor[i]);
+        else
+            AddTied(bins, trees, p, q, i => (runs[i].Volts(p) - runs[i].Volts(q)) * factor[i]);
+        return true;
+    }
+
+    private bool AddOhms(AnswerHistogram bins, Prepared prepared, in Meter.OhmsTips tips)
+    {
+        var runs = prepared.Runs;
+        for (var i = 0; i < runs.Length; i++)
+        {
+            if (prepared.Dead?[i] != true && Meter.IsLiveAt(runs[i], tips))
+                return false;
+            if (Meter.OhmsOnly(runs[i], tips) is < double.PositiveInfinity and var ohms)
+                bins.Add(Centre(ohms, Dimension.Ohm), _weight[i]);
+            else
+                bins.AddWord(0, _weight[i]);
+            EndSite(bins, i);
+        }
+        return true;
+    }
+
+    private void AddTied(AnswerHistogram bins, int[][] treesOf, int p, int q, Func<int, double> volts)
+    {
+        // Most machines join what their base state does, and many share it.
+        var (trees, tied) = ((int[]?)null, false);
+        AddVolts(bins, i =>
+        {
+            if (treesOf[i] != trees)
+            {
+                trees = treesOf[i];
+                tied = trees[p + 1] == trees[q + 1];
+            }
+            return tied ? volts(i) : 0.0;
+        });
+    }
+
+    private void AddVolts(AnswerHistogram bins, Func<int, double> volts)
     {
         var count = _points.Length;
-        var (p, q) = Prediction.TipsOf(prepared.Runs[0], probe);
         if (_shown is null || _shown.Length < count)
             _shown = new double[count];
         var shown = _shown.AsSpan(0, count);
-        var volts = prepared.Volts!;
-        // Most machines join what their base state does, and many share it.
-        var (trees, tied) = ((int[]?)null, false);
         for (var i = 0; i < count; i++)
-        {
-            if (prepared.Trees[i] != trees)
-            {
-                trees = prepared.Trees[i];
-                tied = trees[p + 1] == trees[q + 1];
-            }
-            shown[i] = tied ? ((p < 0 ? 0 : volts[p * count + i]) - (q < 0 ? 0 : volts[q * count + i])) * _supply[i] : 0.0;
-        }
+            shown[i] = volts(i);
         ToCoordinates(shown, Dimension.Volt);
         for (var i = 0; i < count; i++)
         {
