@@ -544,11 +544,13 @@ public sealed class OperatingPoint
     /// True when two nodes reach each other through less than a megohm, so that a volt meter between them does not load what it reads.
     /// </summary>
     /// <param name="q">The reference when not given.</param>
-    public bool Tied(int p, int q = -1) => TiedByParts(p, q) || _faults.Joins.Count > 0 && TiedByFault(p, q);
+    public bool Tied(int p, int q = -1) => TiedByParts(p, q) || TiedByFault(p, q);
 
     /// <summary>Whether two nodes reach each other with the paths that a fault has made.</summary>
-    private bool TiedByFault(int p, int q)
+    internal bool TiedByFault(int p, int q)
     {
+        if (_faults.Joins.Count == 0)
+            return false;
         if (_faults.Joins is [var only])
         {
             var (a, b) = (_network.Nodes[only.P], _network.Nodes[only.Q]);
@@ -590,7 +592,8 @@ public sealed class OperatingPoint
     private ChangedLink[] TiesChanged => _tiesChanged ??= Array.FindAll(_changed, c => _base.Ties.Changes(c));
 
     /// <summary>
-    /// By node, counted from the reference, the tree it is in; nodes of one tree are tied. Machines that join the same share it as a rule.
+    /// By node, counted from the reference, the tree it is in; nodes of one tree are tied, others only where a fault made a path
+    /// between them. Machines that join the same share it as a rule.
     /// </summary>
     internal int[] Trees()
     {

@@ -481,6 +481,33 @@ public class EvidenceTests
     }
 
     /// <summary>
+    /// Volts of both kinds and ohms, dead and live, read at nodes looked up once for all machines weighed, against each of them read by the
+    /// meter.
+    /// </summary>
+    [Theory]
+    [InlineData("DR-6", "main=ON : sees \"drum is ready\" = dead", true)]
+    [InlineData("DO-4", "main=ON : sees \"fan turns\" = dead", false)]
+    public void Nodes_looked_up_once_tell_what_each_reading_tells(string sheet, string complaint, bool mixed)
+    {
+        var space = new FaultSpace(new Machine(DemoSheets.Circuit(sheet)));
+        List<Reading> readings = [DemoSheets.Line(space.Circuit, complaint)];
+        var weights = Belief.Of(space, MeterClass.Service, readings).Weigh();
+        var tests = new Candidates(space, readings, Limits.None).All(weights).ToList();
+        // Ohms are no candidates where the sheet is live; there each is refused.
+        var ohms = tests.Where(t => t.Probe.OhmsAcross is not null).ToList();
+        tests.AddRange(ohms.Take(30).Select(t => t with { Setup = readings[0].Test.Setup }));
+        using var table = new Gain(space, weights, readings);
+        using var each = new Gain(space, weights, readings);
+        table.Prepare(tests);
+        foreach (var test in tests)
+            table.Bits(test).ShouldBe(each.Bits(test), 1e-4, test.ToString());
+        var told = tests.Where(t => each.Bits(t) > 0.01).ToList();
+        told.Count(t => t.Probe.OhmsAcross is not null).ShouldBeGreaterThan(10);
+        foreach (var function in mixed ? [VoltsFunction.Ac, VoltsFunction.Dc] : new[] { VoltsFunction.Ac })
+            told.Count(t => t.Probe.VoltsOn(space.Circuit)?.Function == function).ShouldBeGreaterThan(10, function.ToString());
+    }
+
+    /// <summary>
     /// What a test is worth against the definition of mutual information (Shannon, 1948), summed cell by cell: from one table of
     /// potentials, and run by run.
     /// </summary>

@@ -229,14 +229,14 @@ internal sealed class Gain : IDisposable
             return null;
         var (count, (p, q)) = (runs.Length, Meter.NodesOf(first, volts));
         var factor = volts.Function == VoltsFunction.Ac ? _mains : _supply;
-        if (prepared.Trees is not { } trees)
+        if (prepared.Trees is null)
             AddVolts(bins, i => Prediction.QuickVolts(runs[i], volts.Function, p, q) * factor[i]);
         else if (volts.Function == VoltsFunction.Ac)
-            AddTied(bins, trees, p, q, i => runs[i].AcVolts(p, q).Magnitude * factor[i]);
+            AddTied(bins, prepared, p, q, i => runs[i].AcVolts(p, q).Magnitude * factor[i]);
         else if (prepared.Volts is { } table)
-            AddTied(bins, trees, p, q, i => ((p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i])) * factor[i]);
+            AddTied(bins, prepared, p, q, i => ((p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i])) * factor[i]);
         else
-            AddTied(bins, trees, p, q, i => (runs[i].Volts(p) - runs[i].Volts(q)) * factor[i]);
+            AddTied(bins, prepared, p, q, i => (runs[i].Volts(p) - runs[i].Volts(q)) * factor[i]);
         return true;
     }
 
@@ -256,10 +256,10 @@ internal sealed class Gain : IDisposable
         return true;
     }
 
-    private void AddTied(AnswerHistogram bins, int[][] treesOf, int p, int q, Func<int, double> volts)
+    private void AddTied(AnswerHistogram bins, Prepared prepared, int p, int q, Func<int, double> volts)
     {
         // Most machines join what their base state does, and many share it.
-        var (trees, tied) = ((int[]?)null, false);
+        var (runs, treesOf, trees, tied) = (prepared.Runs, prepared.Trees!, (int[]?)null, false);
         AddVolts(bins, i =>
         {
             if (treesOf[i] != trees)
@@ -267,7 +267,7 @@ internal sealed class Gain : IDisposable
                 trees = treesOf[i];
                 tied = trees[p + 1] == trees[q + 1];
             }
-            return tied ? volts(i) : 0.0;
+            return tied || runs[i].TiedByFault(p, q) ? volts(i) : 0.0;
         });
     }
 
