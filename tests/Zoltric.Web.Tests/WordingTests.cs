@@ -1,7 +1,4 @@
-using Zoltric.Core.Diagnosis;
-using Zoltric.Core.Diagnosis.Hypotheses;
 using Zoltric.Core.Notation;
-using Zoltric.Core.Solving;
 using Zoltric.Store;
 using Zoltric.Web.Wording;
 
@@ -57,25 +54,5 @@ public sealed class WordingTests
         Say("reading", "reading off G1, unplug S2 : ohm S2", true).ShouldBe("ohms measured again at neutral switch");
         Say("reading", "reading off G1, unplug S2 : ohm S2", false).ShouldBe("reading off G1, unplug S2 : ohm S2");
         Say("function", "function engine cranks", true).ShouldBe("engine cranks");
-    }
-
-    /// <summary>Answers stand where a thumb knows them to be; what each leads to is weighed in the order of their chances.</summary>
-    [Fact]
-    public void What_is_weighed_ahead_begins_with_the_likeliest_answer()
-    {
-        var circuit = SheetReader.Read(File.ReadAllText(Path.Combine(ServerProcess.Root, "scenario", "sheets", "PR-3.sheet"))).Value!;
-        var complaint = ReadingReader.Read(circuit, "key=START : sees \"engine cranks\" = dead").Value!;
-        var orders = Diagnostician.Diagnose(new FaultSpace(new Machine(circuit)), [complaint]).Next;
-        var moved = 0;
-        foreach (var order in orders)
-        {
-            var shown = QuickAnswers.For(circuit, order).Where(a => a.Line is not null).ToList();
-            var lines = QuickAnswers.Lines(circuit, order).ToList();
-            lines.ShouldBe(shown.Select(a => a.Line!), ignoreOrder: true);
-            double Chance(string line) => shown.First(a => a.Line == line).Foreseen?.Chance ?? 0;
-            lines.Select(Chance).ShouldBeInOrder(SortDirection.Descending);
-            moved += lines.SequenceEqual(shown.Select(a => a.Line!)) ? 0 : 1;
-        }
-        moved.ShouldBeGreaterThan(0);
     }
 }

@@ -204,17 +204,12 @@ public static class Words
 
 /// <summary>One answer that one key or one thumb gives.</summary>
 /// <param name="Line">Reading line it stands for; null asks for a typed value.</param>
-/// <param name="Foreseen">What it would leave; null where the advice does not say.</param>
-public sealed record QuickAnswer(string Label, string Under, string? Line, Outcome? Foreseen, string Shape)
-{
-    public string Leads => Foreseen?.Leads ?? "";
-}
+public sealed record QuickAnswer(string Label, string Under, string? Line, string Leads, string Shape);
 
 public static class QuickAnswers
 {
-    /// <summary>The same as reading lines, the likeliest first, without those that ask for a typed value.</summary>
-    public static IEnumerable<string> Lines(Circuit circuit, Advice a) =>
-        For(circuit, a).OrderByDescending(q => q.Foreseen?.Chance ?? 0).Select(q => q.Line).OfType<string>();
+    /// <summary>The same as reading lines, without those that ask for a typed value.</summary>
+    public static IEnumerable<string> Lines(Circuit circuit, Advice a) => For(circuit, a).Select(q => q.Line).OfType<string>();
 
     /// <summary>The answers a test has, of equal weight: good, dead and between for a number, each word for the rest.</summary>
     public static IReadOnlyList<QuickAnswer> For(Circuit circuit, Advice a)
@@ -222,7 +217,7 @@ public static class QuickAnswers
         ArgumentNullException.ThrowIfNull(circuit);
         ArgumentNullException.ThrowIfNull(a);
         var dimension = Words.DimensionOf(a.Test);
-        Outcome? Foreseen(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name));
+        string Leads(params string[] names) => a.Outcomes.FirstOrDefault(o => names.Contains(o.Name))?.Leads ?? "";
         if (dimension == Dimension.None)
             return a
                 .Test.Probe.AnswersOn(circuit)
@@ -231,7 +226,7 @@ public static class QuickAnswers
                     w.Text(),
                     "",
                     $"{a.Test} = {w.Text()}",
-                    Foreseen(w.Text()),
+                    Leads(w.Text()),
                     w is Answer.Works or Answer.Clicks or Answer.Good ? "✓"
                         : w is Answer.Dead or Answer.Silent or Answer.Bad ? "✕"
                         : "~"
@@ -240,28 +235,28 @@ public static class QuickAnswers
         if (a.Kind == AdviceKind.ProveDead)
             return
             [
-                new QuickAnswer("dead", "under 1 V", $"{a.Test} = -0.9..0.9V", Foreseen("good"), "✓"),
-                new QuickAnswer("not dead", "type it", null, null, "✕"),
+                new QuickAnswer("dead", "under 1 V", $"{a.Test} = -0.9..0.9V", Leads("good"), "✓"),
+                new QuickAnswer("not dead", "type it", null, "", "✕"),
             ];
         if (a.Expected.GoodSoFar is not { } g)
             return [];
         var unit = Units.Short(dimension);
         string Range(double low, double high) => string.Create(CultureInfo.InvariantCulture, $"{a.Test} = {low:0.###}..{high:0.###}{unit}");
-        var good = new QuickAnswer("good", Words.Band(g.Low, g.High, dimension), Range(g.Low, g.High), Foreseen("good"), "✓");
-        var between = new QuickAnswer("other", "type it", null, Foreseen("in between", "less", "more"), "~");
+        var good = new QuickAnswer("good", Words.Band(g.Low, g.High, dimension), Range(g.Low, g.High), Leads("good"), "✓");
+        var between = new QuickAnswer("other", "type it", null, Leads("in between", "less", "more"), "~");
         if (dimension == Dimension.Ampere)
         {
             var none = new QuickAnswer(
                 "no draw",
                 FormattableString.Invariant($"under {Outcomes.NoDraw:0.00} A"),
                 Range(-Outcomes.NoDraw, Outcomes.NoDraw),
-                Foreseen("no draw"),
+                Leads("no draw"),
                 "✕"
             );
             return g.Low <= Outcomes.NoDraw ? [none with { Shape = "✓" }, between] : [good, none, between];
         }
         if (dimension == Dimension.Ohm)
-            return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Foreseen("OL", "more"), "✕"), between];
+            return [good, new QuickAnswer("OL", "open", $"{a.Test} = OL", Leads("OL", "more"), "✕"), between];
         var limit = Outcomes.DeadBelow(circuit.NominalVolts);
         if (g.Nominal > 0.2 * circuit.NominalVolts)
             return
@@ -271,7 +266,7 @@ public static class QuickAnswers
                     "dead",
                     string.Create(CultureInfo.InvariantCulture, $"under {limit:0.#} V"),
                     Range(-0.1, limit),
-                    Foreseen("dead"),
+                    Leads("dead"),
                     "✕"
                 ),
                 between,
@@ -283,7 +278,7 @@ public static class QuickAnswers
                 "full volts",
                 string.Create(CultureInfo.InvariantCulture, $"over {0.8 * circuit.NominalVolts:0.#} V"),
                 Range(0.8 * circuit.NominalVolts, 1.2 * circuit.NominalVolts),
-                Foreseen("full volts"),
+                Leads("full volts"),
                 "✕"
             ),
             between,
