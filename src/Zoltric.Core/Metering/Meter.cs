@@ -88,18 +88,13 @@ public static class Meter
         new(TipNode(op, x.P, true), TipNode(op, x.Q, true), HomeOf(op, x.P), HomeOf(op, x.Q));
 
     /// <summary>The figure alone, Ω: NaN where it would be refused, infinite where the meter shows OL.</summary>
-    internal static double OhmsOnly(OperatingPoint op, Across x)
+    /// <param name="dead">Known to be dead, as <see cref="IsDead"/> finds it.</param>
+    internal static double OhmsOnly(OperatingPoint op, in OhmsTips tips, bool dead = false)
     {
-        var tips = TipsOf(op, x);
-        return LiveAt(op, tips) > LiveVolts ? double.NaN : OhmsOnly(op, tips);
+        if (!dead && LiveAt(op, tips) > LiveVolts)
+            return double.NaN;
+        return op.Ohms(tips.P, tips.Q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
     }
-
-    /// <summary>The same where nothing is live.</summary>
-    internal static double OhmsOnly(OperatingPoint op, in OhmsTips tips) =>
-        op.Ohms(tips.P, tips.Q) is var ohms && ohms > MostOhms ? double.PositiveInfinity : ohms;
-
-    /// <summary>True where ohms would be refused.</summary>
-    internal static bool IsLiveAt(OperatingPoint op, in OhmsTips tips) => LiveAt(op, tips) > LiveVolts;
 
     /// <summary>True where ohms would be refused nowhere: no two nodes have volts between them.</summary>
     internal static bool IsDead(OperatingPoint op)

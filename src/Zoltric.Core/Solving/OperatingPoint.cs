@@ -546,8 +546,12 @@ public sealed class OperatingPoint
     /// <param name="q">The reference when not given.</param>
     public bool Tied(int p, int q = -1) => TiedByParts(p, q) || TiedByFault(p, q);
 
+    /// <summary>The same by trees that were made before.</summary>
+    /// <param name="trees">What <see cref="Trees"/> gave.</param>
+    internal bool Tied(int[] trees, int p, int q) => trees[p + 1] == trees[q + 1] || TiedByFault(p, q);
+
     /// <summary>Whether two nodes reach each other with the paths that a fault has made.</summary>
-    internal bool TiedByFault(int p, int q)
+    private bool TiedByFault(int p, int q)
     {
         if (_faults.Joins.Count == 0)
             return false;

@@ -30,7 +30,7 @@ internal static class Prediction
             );
         }
         if (test.Probe.OhmsAcross is { } x)
-            return Meter.OhmsOnly(op, x) switch
+            return Meter.OhmsOnly(op, Meter.TipsOf(op, x)) switch
             {
                 double.NaN => new Predicted(0, 0, false, Answer.Refused, double.NaN, 0),
                 double.PositiveInfinity => new Predicted(0, 0, false, Answer.OverLimit, double.NaN, 0),

@@ -227,58 +227,51 @@ internal sealed class Gain : IDisposable
             return AddOhms(bins, prepared, Meter.TipsOf(first, across));
         if (test.Probe.VoltsOn(_space.Circuit) is not { Function: not VoltsFunction.LowImpedance } volts)
             return null;
-        var (count, (p, q)) = (runs.Length, Meter.NodesOf(first, volts));
-        var factor = volts.Function == VoltsFunction.Ac ? _mains : _supply;
-        if (prepared.Trees is null)
-            AddVolts(bins, i => Prediction.QuickVolts(runs[i], volts.Function, p, q) * factor[i]);
-        else if (volts.Function == VoltsFunction.Ac)
-            AddTied(bins, prepared, p, q, i => runs[i].AcVolts(p, q).Magnitude * factor[i]);
-        else if (prepared.Volts is { } table)
-            AddTied(bins, prepared, p, q, i => ((p < 0 ? 0 : table[p * count + i]) - (q < 0 ? 0 : table[q * count + i])) * factor[i]);
-        else
-            AddTied(bins, prepared, p, q, i => (runs[i].Volts(p) - runs[i].Volts(q)) * factor[i]);
+        var (count, (p, q), alternating) = (runs.Length, Meter.NodesOf(first, volts), volts.Function == VoltsFunction.Ac);
+        AddVolts(
+            bins,
+            alternating ? _mains : _supply,
+            prepared switch
+            {
+                { Trees: { } trees } when alternating => i => runs[i].Tied(trees[i], p, q) ? runs[i].AcVolts(p, q).Magnitude : 0,
+                { Trees: { } trees, Volts: { } table } when !alternating => i =>
+                    runs[i].Tied(trees[i], p, q) ? At(table, p, i) - At(table, q, i) : 0,
+                _ => i => Prediction.QuickVolts(runs[i], volts.Function, p, q),
+            }
+        );
         return true;
+
+        float At(float[] table, int node, int i) => node < 0 ? 0 : table[node * count + i];
     }
 
     private bool AddOhms(AnswerHistogram bins, Prepared prepared, in Meter.OhmsTips tips)
     {
-        var runs = prepared.Runs;
-        for (var i = 0; i < runs.Length; i++)
+        for (var i = 0; i < prepared.Runs.Length; i++)
         {
-            if (prepared.Dead?[i] != true && Meter.IsLiveAt(runs[i], tips))
-                return false;
-            if (Meter.OhmsOnly(runs[i], tips) is < double.PositiveInfinity and var ohms)
-                bins.Add(Centre(ohms, Dimension.Ohm), _weight[i]);
-            else
-                bins.AddWord(0, _weight[i]);
+            switch (Meter.OhmsOnly(prepared.Runs[i], tips, prepared.Dead?[i] == true))
+            {
+                case double.NaN:
+                    return false;
+                case double.PositiveInfinity:
+                    bins.AddWord(0, _weight[i]);
+                    break;
+                case var ohms:
+                    bins.Add(Centre(ohms, Dimension.Ohm), _weight[i]);
+                    break;
+            }
             EndSite(bins, i);
         }
         return true;
     }
 
-    private void AddTied(AnswerHistogram bins, Prepared prepared, int p, int q, Func<int, double> volts)
-    {
-        // Most machines join what their base state does, and many share it.
-        var (runs, treesOf, trees, tied) = (prepared.Runs, prepared.Trees!, (int[]?)null, false);
-        AddVolts(bins, i =>
-        {
-            if (treesOf[i] != trees)
-            {
-                trees = treesOf[i];
-                tied = trees[p + 1] == trees[q + 1];
-            }
-            return tied || runs[i].TiedByFault(p, q) ? volts(i) : 0.0;
-        });
-    }
-
-    private void AddVolts(AnswerHistogram bins, Func<int, double> volts)
+    private void AddVolts(AnswerHistogram bins, double[] factor, Func<int, double> volts)
     {
         var count = _points.Length;
         if (_shown is null || _shown.Length < count)
             _shown = new double[count];
         var shown = _shown.AsSpan(0, count);
         for (var i = 0; i < count; i++)
-            shown[i] = volts(i);
+            shown[i] = volts(i) * factor[i];
         ToCoordinates(shown, Dimension.Volt);
         for (var i = 0; i < count; i++)
         {
